@@ -1,0 +1,1 @@
+"""Flow files, and every import and export."""

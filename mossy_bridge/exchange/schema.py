@@ -1,0 +1,23 @@
+"""The JSON Schema (draft 2020-12) of flow files, generated from the model classes."""
+
+from typing import Any
+
+import msgspec
+
+from mossy_bridge.model.flow import Flow
+
+DRAFT = "https://json-schema.org/draft/2020-12/schema"
+
+
+def flow_schema() -> dict[str, Any]:
+    """The schema as plain values."""
+    schema = msgspec.json.schema(Flow)
+    for part in schema["$defs"].values():
+        part.get("properties", {}).pop("set_here", None)
+        part.pop("description", None)
+    schema["$defs"]["Flow"]["required"] = ["mossy_bridge"]
+    schema["$defs"]["Fact"]["properties"]["initial"] = {"type": ["boolean", "integer", "string"]}
+    for name in ("Flow", "Level", "Trigger", "Exit"):
+        for field in schema["$defs"][name]["properties"].values():
+            field.pop("default", None)
+    return {"$schema": DRAFT, "title": "Mossy Bridge flow", **schema}

@@ -1,0 +1,1 @@
+"""Conditions and effects: text to tree and back, evaluation, and wording with display names."""

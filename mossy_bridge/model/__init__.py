@@ -1,0 +1,1 @@
+"""The flow as immutable values, and edits as pure functions from flow to flow."""

@@ -1,0 +1,22 @@
+"""The order: which level is next, which is previous."""
+
+from mossy_bridge.model.flow import Flow, Level
+
+
+def in_sequence(level: Level) -> bool:
+    """Whether *next* and *previous* stop at the level."""
+    return level.kind == "play" and level.ships
+
+
+def neighbour(flow: Flow, level_id: str, step: int) -> Level | None:
+    """The nearest later (step 1) or earlier (step -1) play level that ships, or None."""
+    index = next((i for i, level in enumerate(flow.levels) if level.id == level_id), None)
+    if index is None:
+        return None
+    behind = flow.levels[index + 1 :] if step > 0 else flow.levels[:index][::-1]
+    return next((level for level in behind if in_sequence(level)), None)
+
+
+def first_play_level(flow: Flow) -> Level | None:
+    """The level the sequence begins with, or None."""
+    return next((level for level in flow.levels if in_sequence(level)), None)

@@ -1,0 +1,51 @@
+"""Patterns: what a level takes from its model level."""
+
+from typing import Any
+
+from msgspec.structs import fields, replace
+
+from mossy_bridge.model.flow import Flow, Level, Path
+
+NEVER_TAKEN = frozenset({"id", "code", "name", "file", "pattern", "set_here"})
+MERGED = ("zones", "paths", "spawns", "deeds", "exits", "tiles")
+
+
+def resolved(flow: Flow) -> Flow:
+    """The flow with every level as it really is: fields and things of its pattern filled in.
+
+    A level whose pattern does not exist stands as it is written.
+    """
+    patterns = {pattern.id: pattern for pattern in flow.patterns}
+    if not any(level.pattern in patterns for level in flow.levels):
+        return flow
+    levels = tuple(
+        resolved_level(level, patterns[level.pattern]) if level.pattern in patterns else level
+        for level in flow.levels
+    )
+    return replace(flow, levels=levels)
+
+
+def resolved_level(level: Level, pattern: Level) -> Level:
+    """The level with what it leaves out taken from the pattern."""
+    taken = {
+        info.name: getattr(pattern, info.name)
+        for info in fields(Level)
+        if info.name not in level.set_here and info.name not in NEVER_TAKEN
+    }
+    for name in MERGED:
+        if name in level.set_here:
+            taken[name] = merged(getattr(pattern, name), getattr(level, name))
+    return replace(level, **taken)
+
+
+def merged(model: tuple[Any, ...], own: tuple[Any, ...]) -> tuple[Any, ...]:
+    """The pattern's things in its order, each replaced whole by the level's own, then the level's others."""
+    mine = {_key(thing): thing for thing in own}
+    theirs = {_key(thing) for thing in model}
+    return tuple(mine.get(_key(thing), thing) for thing in model) + tuple(
+        thing for thing in own if _key(thing) not in theirs
+    )
+
+
+def _key(thing: Any) -> object:
+    return (thing.start, thing.end) if isinstance(thing, Path) else thing.id
