@@ -6,6 +6,7 @@ from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
 from mossy_bridge.exchange.shape import Pairs
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.places import place_exists
 
 
 def delivered(flow: Flow) -> Flow:
@@ -17,43 +18,23 @@ def delivered(flow: Flow) -> Flow:
         return flow
     tree = tree_of(flow)
     for setting in flow.trial_settings:
-        put(tree, setting.at, setting.ships_as)
+        if place_exists(flow, setting.at):
+            _put(tree, setting.at, setting.ships_as)
     try:
         return flow_from_tree(tree)
     except CannotRead as error:
         raise CannotRead([f"trial_settings: as delivered, {text}" for text in error.problems]) from error
 
 
-def put(tree: Any, place: str, value: Any) -> bool:
-    """Sets the value at a place written with ids; False where nothing is there."""
+def _put(tree: Any, place: str, value: Any) -> None:
     *way, last = place.split(".")
     here = tree
     for step in way:
-        here = _inside(here, step)
-        if here is None:
-            return False
-    if isinstance(here, dict):
-        here[last] = value
-        return True
-    index = _index(here, last)
-    if index is None:
-        return False
-    here[index] = value
-    return True
-
-
-def _inside(tree: Any, step: str) -> Any:
-    if isinstance(tree, dict):
         # A part at its default is not in the tree yet, and comes into being with the first value put there.
-        return tree.setdefault(step, Pairs())
-    index = _index(tree, step)
-    return None if index is None else tree[index]
+        here = here.setdefault(step, Pairs()) if isinstance(here, dict) else here[_index(here, step)]
+    here[last if isinstance(here, dict) else _index(here, last)] = value
 
 
-def _index(tree: Any, step: str) -> int | None:
-    if not isinstance(tree, list):
-        return None
-    for index, part in enumerate(tree):
-        if isinstance(part, dict) and part.get("id") == step:
-            return index
-    return int(step) if step.isdecimal() and int(step) < len(tree) else None
+def _index(parts: list[Any], step: str) -> int:
+    names = [part.get("id") if isinstance(part, dict) else None for part in parts]
+    return names.index(step) if step in names else int(step)

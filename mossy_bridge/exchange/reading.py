@@ -71,7 +71,7 @@ def flow_from_tree(tree: Any) -> Flow:
 
 def _text(data: bytes) -> str:
     if not data.strip():
-        raise CannotRead(["the file: is empty; a flow begins with {\"mossy_bridge\": 1, …}"])
+        raise CannotRead(['the file: is empty; a flow begins with {"mossy_bridge": 1, …}'])
     if data.startswith(b"\xef\xbb\xbf"):
         raise CannotRead(["line 1: begins with a byte order mark; save it as UTF-8 without one"])
     try:
@@ -83,8 +83,9 @@ def _text(data: bytes) -> str:
 
 def _tree(text: str) -> Any:
     try:
-        return json.loads(text, object_pairs_hook=_pairs, parse_constant=_no_constant, parse_float=_float,
-                          parse_int=_int)
+        return json.loads(
+            text, object_pairs_hook=_pairs, parse_constant=_no_constant, parse_float=_float, parse_int=_int
+        )
     except json.JSONDecodeError as error:
         place = f"line {error.lineno}, column {error.colno}"
         raise CannotRead([f"{place}: is not valid JSON: {error.msg[:1].lower()}{error.msg[1:]}"]) from error
@@ -157,9 +158,7 @@ def _tidy_fact(fact: Fact) -> Fact:
 
 def _levels(levels: tuple[Level, ...], trees: list[dict[str, Any]]) -> tuple[Level, ...]:
     return tuple(
-        replace(
-            _tidy_level(level), set_here=frozenset(_field_names(tree)) if level.pattern else frozenset()
-        )
+        replace(_tidy_level(level), set_here=frozenset(_field_names(tree)) if level.pattern else frozenset())
         for level, tree in zip(levels, trees, strict=True)
     )
 

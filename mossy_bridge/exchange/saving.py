@@ -23,9 +23,7 @@ def replace_file(path: Path, data: bytes) -> None:
     """Puts the bytes in place of the file, whole or not at all. Raises :class:`CannotSave`."""
     target = path.resolve()  # a link stays a link
     try:
-        with tempfile.NamedTemporaryFile(
-            dir=target.parent, prefix=f".{target.name}.", delete=False
-        ) as file:
+        with tempfile.NamedTemporaryFile(dir=target.parent, prefix=f".{target.name}.", delete=False) as file:
             temporary = Path(file.name)
             try:
                 file.write(data)

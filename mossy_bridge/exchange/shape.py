@@ -5,7 +5,7 @@ fail. References are not followed: a dangling one is no reading error.
 """
 
 from collections.abc import Iterator
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Any
 
 import msgspec.inspect as mi
@@ -30,7 +30,7 @@ def flow_type() -> mi.Type:
     return mi.type_info(Flow)
 
 
-@lru_cache(maxsize=None)
+@cache
 def _struct_fields(cls: type) -> dict[str, mi.Field]:
     info = mi.type_info(cls)
     assert isinstance(info, mi.StructType)

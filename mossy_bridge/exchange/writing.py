@@ -5,7 +5,7 @@ one-line form fits, with its indentation and key, in 100 characters stands on on
 """
 
 import json
-from functools import lru_cache
+from functools import cache
 from typing import Any
 
 from msgspec.structs import fields
@@ -16,7 +16,7 @@ from mossy_bridge.model.flow import Flow, Level, Value
 WIDTH = 100
 
 
-@lru_cache(maxsize=None)
+@cache
 def _fields(cls: type[Value]) -> tuple[tuple[str, str, Any, bool], ...]:
     """Name, name in the file, default and whether it is required, of each field that is written."""
     return tuple(

@@ -7,8 +7,33 @@ from collections.abc import Collection, Iterable
 
 ID_SHAPE = re.compile(r"[a-z][a-z0-9_]*")
 KEYWORDS = frozenset(
-    "or and not always never has lacks at least most exactly is seen done of "
-    "gain lose add take set to raise lower turn clear".split()
+    [
+        "or",
+        "and",
+        "not",
+        "always",
+        "never",
+        "has",
+        "lacks",
+        "at",
+        "least",
+        "most",
+        "exactly",
+        "is",
+        "seen",
+        "done",
+        "of",
+        "gain",
+        "lose",
+        "add",
+        "take",
+        "set",
+        "to",
+        "raise",
+        "lower",
+        "turn",
+        "clear",
+    ]
 )
 
 

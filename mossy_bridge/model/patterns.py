@@ -19,8 +19,7 @@ def resolved(flow: Flow) -> Flow:
     if not any(level.pattern in patterns for level in flow.levels):
         return flow
     levels = tuple(
-        resolved_level(level, patterns[level.pattern]) if level.pattern in patterns else level
-        for level in flow.levels
+        resolved_level(level, patterns[level.pattern]) if level.pattern in patterns else level for level in flow.levels
     )
     return replace(flow, levels=levels)
 

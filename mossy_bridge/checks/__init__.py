@@ -1,0 +1,1 @@
+"""The checks: one small function each, gathered by chapter; findings and repairs."""

@@ -1,0 +1,130 @@
+"""What a check finds, and how checks are declared.
+
+A check is a generator of findings over an :class:`Inspection`, declared with :func:`check`. Adding one means
+writing one function in its chapter.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+from typing import Literal
+
+from mossy_bridge.language.wording import Wording
+from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.places import title_of
+from mossy_bridge.play.state import Move
+from mossy_bridge.reach.survey import Survey
+
+Severity = Literal["error", "warning", "hint"]
+Chapter = Literal["structure", "reachability"]
+
+
+@dataclass(frozen=True)
+class Repair:
+    """An edit that mends a finding: what it does, in a sentence, and the edit of the flow as written."""
+
+    label: str
+    edit: Callable[[Flow], Flow]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something the survey found. ``at`` are short places, the main one first."""
+
+    check: str
+    severity: Severity
+    at: tuple[str, ...]
+    message: str
+    why: str
+    route: tuple[Move, ...] = ()
+    repair: Repair | None = None
+    waived: str = ""
+    """The reason for which the designer accepted it; "" while that has not happened."""
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a check function yields: a finding without what is the same for all of its check."""
+
+    at: tuple[str, ...]
+    message: str
+    route: tuple[Move, ...] = ()
+    repair: Repair | None = None
+    severity: Severity | None = None
+    """Where it differs from the check's own."""
+
+
+@dataclass
+class Inspection:
+    """What checks look at: the survey of a flow, and its surroundings."""
+
+    survey: Survey
+    written: Flow
+    """The flow as it stands in its file, patterns not filled in. Repairs edit this one."""
+    folder: Path | None = None
+    """The folder of the flow's file, or None while it has none."""
+    final: bool = False
+    """Whether the flow is judged as it would be delivered."""
+
+    @property
+    def flow(self) -> Flow:
+        """The flow with its patterns filled in."""
+        return self.survey.flow
+
+    @cached_property
+    def wording(self) -> Wording:
+        """Says conditions and effects with names."""
+        return Wording(self.flow)
+
+    def exits(self) -> Iterator[tuple[Level, Exit]]:
+        """Every exit with its level."""
+        for level in self.flow.levels:
+            for exit_ in level.exits:
+                yield level, exit_
+
+    def title(self, place: str) -> str:
+        """A short place in words."""
+        return title_of(self.flow, place)
+
+    @cached_property
+    def states_of(self) -> dict[str, list[int]]:
+        """The numbers of the states that were looked at, by level."""
+        found: dict[str, list[int]] = {}
+        for number in range(len(self.survey.graph.edges)):
+            found.setdefault(self.survey.graph.states[number].place, []).append(number)
+        return found
+
+
+CheckFunction = Callable[[Inspection], Iterator[Found]]
+
+
+@dataclass(frozen=True)
+class Check:
+    """A declared check."""
+
+    slug: str
+    severity: Severity
+    chapter: Chapter
+    why: str
+    function: CheckFunction = field(compare=False)
+
+    def findings(self, inspection: Inspection) -> Iterator[Finding]:
+        """All that the check finds."""
+        for found in self.function(inspection):
+            severity = found.severity or self.severity
+            yield Finding(self.slug, severity, found.at, found.message, self.why, found.route, found.repair)
+
+
+CHECKS: dict[str, Check] = {}
+"""Every declared check by its slug, in the order of declaration."""
+
+
+def check(slug: str, severity: Severity, chapter: Chapter, why: str) -> Callable[[CheckFunction], CheckFunction]:
+    """Declares a check. ``why`` is one sentence that says why its findings matter."""
+
+    def declare(function: CheckFunction) -> CheckFunction:
+        CHECKS[slug] = Check(slug, severity, chapter, why, function)
+        return function
+
+    return declare

@@ -1,0 +1,35 @@
+"""Runs the checks over a surveyed flow and marks what the designer has accepted."""
+
+from collections.abc import Collection
+from dataclasses import replace
+from pathlib import Path
+
+from mossy_bridge.checks.finding import CHECKS, Finding, Inspection
+from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks
+from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
+from mossy_bridge.model.flow import Flow, Waiver
+from mossy_bridge.reach.survey import Survey
+
+_ORDER = {"error": 0, "warning": 1, "hint": 2}
+
+
+def inspected(
+    survey: Survey,
+    written: Flow,
+    folder: Path | None = None,
+    final: bool = False,
+    only: Collection[str] = (),
+) -> list[Finding]:
+    """All findings, the gravest first; with ``only``, those of the named checks."""
+    inspection = Inspection(survey, written, folder, final)
+    wanted = [one for one in CHECKS.values() if not only or one.slug in only]
+    found = [finding for one in wanted for finding in one.findings(inspection)]
+    found = [_waived(finding, written.waivers) for finding in found]
+    return sorted(found, key=lambda finding: _ORDER[finding.severity])
+
+
+def _waived(finding: Finding, waivers: tuple[Waiver, ...]) -> Finding:
+    for waiver in waivers:
+        if waiver.check == finding.check and (waiver.at in finding.at or waiver.at == " ".join(finding.at)):
+            return replace(finding, waived=waiver.why or "accepted")
+    return finding

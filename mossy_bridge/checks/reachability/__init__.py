@@ -1,0 +1,1 @@
+"""Checks by the rules of play, one chapter."""

@@ -1,0 +1,127 @@
+"""Unlock conditions and progress marks, asked in every reachable state."""
+
+from collections.abc import Callable, Iterator
+
+from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.language.evaluation import Facts, unknown_in_effect
+from mossy_bridge.language.parsing import parse_condition, parse_effect
+from mossy_bridge.language.tree import Count, atoms
+from mossy_bridge.model.flow import Deed, Exit, Level
+from mossy_bridge.model.order import neighbour
+from mossy_bridge.play.destinations import Landing
+from mossy_bridge.reach.asked import progress_marks
+
+_PLAIN = ("always", "never")
+
+
+def _answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
+    """Every unlock condition worth asking: where it stands, its text, and the answers it ever gives."""
+    survey = here.survey
+    states = survey.graph.states
+    for level, exit_ in here.exits():
+        if exit_.opens not in _PLAIN:
+            holds = survey.rules.words.test(exit_.opens)
+            answers = {holds(states[number]) for number in here.states_of.get(level.id, ())}
+            yield f"{level.id}.{exit_.id}", exit_.opens, answers
+    asked = _states_that_ask(here)
+    for level in here.flow.levels:
+        if level.opens not in _PLAIN:
+            holds = survey.rules.words.test(level.opens)
+            yield level.id, level.opens, {holds(states[n]) for n in asked.get(level.id, ())}
+
+
+def _states_that_ask(here: Inspection) -> dict[str, set[int]]:
+    """For each level, the states whose level has an exit or tile to it there and then."""
+    rules, states = here.survey.rules, here.survey.graph.states
+    found: dict[str, set[int]] = {}
+    for place, numbers in here.states_of.items():
+        for exit_ in rules.levels[place].exits:
+            fixed = {to.level for to in exit_.source.destinations if to.kind == "level"}
+            for name in fixed:
+                found.setdefault(name, set()).update(numbers)
+            if all(to.kind == "level" for to in exit_.source.destinations):
+                continue
+            for number in numbers:
+                target = rules.target(exit_, states[number])
+                if isinstance(target, Landing) and not target.restart:
+                    found.setdefault(target.level, set()).add(number)
+        for tile in rules.levels[place].tiles.values():
+            found.setdefault(tile.level, set()).update(numbers)
+    return found
+
+
+@check("always-holds", "hint", "reachability", "The lock never shuts anybody out.")
+def always_holds(here: Inspection) -> Iterator[Found]:
+    for at, text, answers in _answers(here):
+        if here.survey.settled and answers == {True}:
+            condition = here.wording.condition(text)
+            yield Found((at,), f"{here.title(at)} asks for “{condition}”, which always holds there.")
+
+
+@check("never-holds", "hint", "reachability", "The lock never opens.")
+def never_holds(here: Inspection) -> Iterator[Found]:
+    for at, text, answers in _answers(here):
+        if here.survey.settled and answers == {False}:
+            condition = here.wording.condition(text)
+            yield Found((at,), f"{here.title(at)} asks for “{condition}”, which never holds there.")
+
+
+@check("opened-unseen", "warning", "reachability", "The player can skip the level before it.")
+def opened_unseen(here: Inspection) -> Iterator[Found]:
+    survey = here.survey
+    for level in here.flow.levels:
+        before = neighbour(here.flow, level.id, -1)
+        if before is None or not _asks_progress(level):
+            continue
+        opens = survey.rules.words.test(level.opens)
+        for number in range(len(survey.graph.states)):
+            if opens(survey.graph.states[number]) and survey.missing.can_be_open(before.id, number):
+                route = survey.missing.route_leaving_open(before.id, {number})
+                message = f"{level.title} opens before {before.title}, the level before it, has been seen."
+                yield Found((level.id,), message, tuple(route))
+                break
+
+
+def _asks_progress(level: Level) -> bool:
+    return any(isinstance(a, Count) and a.bound == "at least" for a in atoms(parse_condition(level.opens)))
+
+
+@check("progress-lowered", "warning", "reachability", "Levels that were open are shut again.")
+def progress_lowered(here: Inspection) -> Iterator[Found]:
+    marks = progress_marks(here.flow)
+    for level in here.flow.levels:
+        for thing in (*level.deeds, *level.exits):
+            for effect in map(parse_effect, thing.effects):
+                if effect.verb in ("set", "lower") and effect.fact in marks:
+                    yield from _lowered(here, level, thing, effect.fact)
+                    break
+
+
+def _lowered(here: Inspection, level: Level, thing: Deed | Exit, mark: str) -> Iterator[Found]:
+    survey = here.survey
+    kind = "deed" if isinstance(thing, Deed) else "exit"
+    index = survey.rules.words.index[mark]
+    sinks = _sinks(here, thing, mark, index)
+    for number in here.states_of.get(level.id, ()):
+        moves = [e.move for e in survey.graph.edges[number] if (e.move.kind, e.move.thing) == (kind, thing.id)]
+        if moves and sinks(survey.graph.states[number].facts):
+            at, name = f"{level.id}.{thing.id}", here.title(mark)
+            route = (*survey.graph.route(number), moves[0])
+            yield Found((at, mark), f"{here.title(at)} lowers {name}, which had already come further.", route)
+            return
+
+
+def _sinks(here: Inspection, thing: Deed | Exit, mark: str, index: int) -> Callable[[Facts], bool]:
+    """Whether some ``set`` or ``lower`` of the thing's effects takes the mark below what it was."""
+    words = here.survey.rules.words
+    effects = [e for e in map(parse_effect, thing.effects) if not unknown_in_effect(e, words)]
+
+    def sinks(facts: Facts) -> bool:
+        for effect in effects:
+            after = words.change(effect)(facts)
+            if effect.fact == mark and effect.verb in ("set", "lower") and int(after[index]) < int(facts[index]):
+                return True
+            facts = after
+        return False
+
+    return sinks

@@ -1,0 +1,150 @@
+"""What no route gets to."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.model.flow import Level
+from mossy_bridge.play.destinations import Landing, Nowhere
+from mossy_bridge.play.prepared import ReadyExit
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way into a level: the level it leaves, the exit or tile, and the conditions on it."""
+
+    level: Level
+    thing: str
+    conditions: tuple[str, ...]
+
+
+def ways_into(here: Inspection, target: Level) -> Iterator[Way]:
+    """The exits and tiles that lead to the level by what is written, or by the order."""
+    for level, exit_ in here.exits():
+        for to in exit_.destinations:
+            if to.kind == "level" and to.level == target.id:
+                yield Way(level, exit_.name or exit_.id, (exit_.trigger.when, exit_.opens, target.opens))
+                break
+    for level in here.flow.levels:
+        for tile in level.tiles:
+            if tile.level == target.id:
+                yield Way(level, tile.id, (target.opens,))
+
+
+def obstacle(here: Inspection, target: Level) -> str:
+    """What stands in the way of a level nothing reaches, in one sentence: the nearest reached place with a
+    way to it, and the condition that never holds there."""
+    survey = here.survey
+    ways = [way for way in ways_into(here, target) if way.level.id != target.id]
+    if not ways:
+        return "No exit and no tile leads there."
+    reached = [way for way in ways if survey.levels[way.level.id].answer == "yes"]
+    if not reached:
+        names = ", ".join(dict.fromkeys(way.level.title for way in ways))
+        return f"The only ways in are from {names}, and nothing reaches there either."
+    way = min(reached, key=lambda w: len(survey.levels[w.level.id].route))
+    for text in way.conditions:
+        holds = survey.rules.words.test(text)
+        if text != "always" and not any(holds(survey.graph.states[n]) for n in here.states_of[way.level.id]):
+            return (
+                f"{way.thing} in {way.level.title} asks for “{here.wording.condition(text)}”, which never holds there."
+            )
+    return f"{way.thing} in {way.level.title} leads there, but can never be used."
+
+
+@check("level-unreachable", "error", "reachability", "Nobody will ever see it.")
+def level_unreachable(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        if level.ships and here.survey.levels[level.id].answer == "no":
+            yield Found((level.id,), f"{level.title} is never reached. {obstacle(here, level)}")
+
+
+@check("exit-never-opens", "warning", "reachability", "The way was meant for somebody.")
+def exit_never_opens(here: Inspection) -> Iterator[Found]:
+    survey = here.survey
+    for level, exit_ in here.exits():
+        reached = survey.levels[level.id].answer == "yes"
+        if not reached or survey.exits[level.id, exit_.id].answer != "no":
+            continue
+        ready = next(e for e in survey.rules.levels[level.id].exits if e.source.id == exit_.id)
+        if not _said_elsewhere(here, level, ready):
+            at = f"{level.id}.{exit_.id}"
+            yield Found((at,), f"{here.title(at)} never opens{_because(here, level, ready)}.")
+
+
+def _said_elsewhere(here: Inspection, level: Level, ready: ReadyExit) -> bool:
+    """Whether the exit comes to resuming, is broken, or is not connected, in some state."""
+    rules, states = here.survey.rules, here.survey.graph.states
+    for number in here.states_of.get(level.id, ()):
+        target = rules.target(ready, states[number])
+        if isinstance(target, Nowhere) and target.reason != "runs-out":
+            return True
+    return False
+
+
+def _because(here: Inspection, level: Level, ready: ReadyExit) -> str:
+    states = [here.survey.graph.states[n] for n in here.states_of.get(level.id, ())]
+    if not ready.by_player:
+        return ": the player cannot set it off"
+    source = ready.source
+    for test, text in ((ready.when, source.trigger.when), (ready.opens, source.opens)):
+        if not any(map(test, states)):
+            return f": “{here.wording.condition(text)}” never holds here"
+    targets = (here.survey.rules.target(ready, state) for state in states)
+    landing = next((target for target in targets if isinstance(target, Landing)), None)
+    if landing and not any(here.survey.rules.lets_in(ready, state) for state in states):
+        target = here.survey.rules.levels[landing.level].source
+        return f": {target.title} is locked whenever the player is here"
+    return ""
+
+
+@check("deed-never-happens", "warning", "reachability", "The player will never get to do it.")
+def deed_never_happens(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        for deed in level.deeds:
+            reached = here.survey.levels[level.id].answer == "yes"
+            if reached and here.survey.deeds[level.id, deed.id].answer == "no":
+                at = f"{level.id}.{deed.id}"
+                asked = f": “{here.wording.condition(deed.when)}” is asked" if deed.when != "always" else ""
+                yield Found((at,), f"{here.title(at)} can never be done{asked}.")
+
+
+@check("tile-never-opens", "warning", "reachability", "The player will never get to choose it.")
+def tile_never_opens(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        for tile in level.tiles:
+            reached = here.survey.levels[level.id].answer == "yes"
+            if reached and here.survey.tiles[level.id, tile.id].answer == "no":
+                at = f"{level.id}.{tile.id}"
+                target = here.title(tile.level) if tile.level else "no level"
+                yield Found((at,), f"The tile {tile.id} of {level.title} (to {target}) can never be chosen.")
+
+
+@check("path-never-opens", "warning", "reachability", "What lies behind it may be out of reach.")
+def path_never_opens(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        names = {zone.id: zone.name or zone.id for zone in level.zones}
+        for path in level.paths:
+            reached = here.survey.levels[level.id].answer == "yes"
+            if reached and here.survey.paths[level.id, path.start, path.end].answer == "no":
+                ends = f"{names.get(path.start, path.start)} to {names.get(path.end, path.end)}"
+                at = f"{level.id}.{path.start}.{path.end}"
+                yield Found((at,), f"In {level.title} the path from {ends} can never be walked.")
+
+
+@check("ending-unreachable", "error", "reachability", "No player will ever see how it ends.")
+def ending_unreachable(here: Inspection) -> Iterator[Found]:
+    for ending in here.flow.endings:
+        if here.survey.endings[ending.id].answer == "no":
+            yield Found((ending.id,), f"The ending “{ending.name or ending.id}” is never reached.")
+
+
+@check("not-settled", "warning", "reachability", "What is not settled may be fine or broken.")
+def not_settled(here: Inspection) -> Iterator[Found]:
+    survey = here.survey
+    if survey.settled:
+        return
+    unknown = [level.title for level in here.flow.levels if survey.levels[level.id].answer == "unknown"]
+    told = f"; not yet known to be reached: {', '.join(unknown[:5])}" if unknown else ""
+    more = f" and {len(unknown) - 5} more" if len(unknown) > 5 else ""
+    yield Found((), f"Time ran out after {len(survey.graph.edges):,} states{told}{more}.")

@@ -1,0 +1,84 @@
+"""Where play cannot go on, or something is lost for good."""
+
+from collections.abc import Iterator
+
+from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.play.destinations import Landing
+from mossy_bridge.play.state import Move
+from mossy_bridge.reach.graph import ENDING, explored
+from mossy_bridge.reach.sinking import leading_to
+
+
+def _thing_moved(move: Move) -> str:
+    return f"{move.level}.{move.thing}"
+
+
+@check("stuck", "error", "reachability", "The player must give up the run.")
+def stuck(here: Inspection) -> Iterator[Found]:
+    verdict = here.survey.stuck
+    first = here.survey.sinking.first_stuck
+    if verdict.answer != "yes" or first is None:
+        return
+    level = here.survey.graph.states[first].place
+    seal = verdict.route[-1] if verdict.route else None
+    sealed = (_thing_moved(seal),) if seal and seal.kind != "path" else ()
+    by = f", after {here.title(sealed[0])}" if sealed else ""
+    kind = here.survey.rules.levels[level].source.kind
+    told = "from there no ending can be reached in the same run" if kind == "play" else "nothing can be done there"
+    yield Found((level, *sealed), f"The player can get stuck in {here.title(level)}{by}: {told}.", verdict.route)
+
+
+@check("can-be-missed", "hint", "reachability", "A player who goes on may want it and be unable to go back.")
+def can_be_missed(here: Inspection) -> Iterator[Found]:
+    for thing, answer in here.survey.missed.items():
+        if answer != "yes":
+            continue
+        at = thing if isinstance(thing, str) else ".".join(thing)
+        route = tuple(here.survey.route_to_loss(thing))
+        where = here.title(route[-1].level) if route else here.title(at)
+        yield Found((at,), f"{here.title(at)} can be missed for good, by going on from {where}.", route)
+
+
+@check("loops-by-itself", "error", "reachability", "The game hangs, going round without the player.")
+def loops_by_itself(here: Inspection) -> Iterator[Found]:
+    verdict = here.survey.loops
+    if verdict.answer != "yes":
+        return
+    level = _place_after(here, verdict.route)
+    yield Found((level,), f"From {here.title(level)} forced exits go round in a circle by themselves.", verdict.route)
+
+
+def _place_after(here: Inspection, route: tuple[Move, ...]) -> str:
+    state = here.survey.rules.begin()
+    for wanted in route:
+        state = next(after for move, after in here.survey.rules.moves(state) if move == wanted)  # type: ignore[arg-type, assignment]
+    return state.place if state else ""
+
+
+@check("resume-stuck", "warning", "reachability", "Whoever quits there and resumes has lost the run.")
+def resume_stuck(here: Inspection) -> Iterator[Found]:
+    survey = here.survey
+    if survey.flow.saving != "deed" or not survey.settled:
+        return
+    saving = {(lv.id, d.id) for lv in survey.flow.levels for d in lv.deeds if d.saves}
+    rules, graph = survey.rules, survey.graph
+    saves = [
+        (number, edge)
+        for number, edge in graph.numbered_edges()
+        if edge.move.kind == "deed" and (edge.move.level, edge.move.thing) in saving
+        if survey.sinking.can_end(edge.target)
+    ]
+    after = [graph.states[edge.target] for _, edge in saves]
+    starts = [rules.arrive(state, Landing(state.place, state.respawn)) for state in after]
+    resumed = explored(rules, starts, survey.tracking.blanked, survey.stop)
+    if not resumed.complete:
+        return
+    ends = leading_to(resumed, {n for n, edge in resumed.numbered_edges() if edge.target == ENDING})
+    numbers = {state: number for number, state in enumerate(resumed.states)}
+    said: set[str] = set()
+    for (number, edge), start in zip(saves, starts, strict=True):
+        at = _thing_moved(edge.move)
+        if at not in said and not ends[numbers[survey.tracking.blanked(start)]]:
+            said.add(at)
+            route = (*graph.route(number), edge.move)
+            yield Found((at,), f"Resuming the game that {here.title(at)} saves, the player is stuck.", route)

@@ -1,0 +1,101 @@
+"""A survey's results as plain values and as text, for people and for other programs."""
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.verdict import verdict_sentence
+from mossy_bridge.play.state import Move
+from mossy_bridge.reach.survey import Survey, Verdict
+
+_MARKS = {"error": "✗ broken    ", "warning": "△ suspicious", "hint": "○ worth knowing"}
+
+
+def survey_values(survey: Survey, findings: Sequence[Finding]) -> dict[str, Any]:
+    """One object with every verdict and finding, in file order."""
+    return {
+        "flow": survey.flow.title,
+        "settled": survey.settled,
+        "states": len(survey.graph.states),
+        "seconds": round(survey.seconds, 4),
+        "levels": {name: _level(survey, name) for name in survey.levels},
+        "exits": {".".join(place): _verdict(v) for place, v in survey.exits.items()},
+        "deeds": {
+            ".".join(place): {**_verdict(v), "missed": _missed(survey, place)} for place, v in survey.deeds.items()
+        },
+        "paths": {".".join(place): _verdict(v) for place, v in survey.paths.items()},
+        "tiles": {".".join(place): _verdict(v) for place, v in survey.tiles.items()},
+        "endings": {name: _verdict(v) for name, v in survey.endings.items()},
+        "stuck": _verdict(survey.stuck),
+        "loops": _verdict(survey.loops),
+        "promises": {
+            name: {"holds": kept.holds} | ({} if kept.route is None else {"route": route_texts(kept.route)})
+            for name, kept in survey.promises.items()
+        },
+        "walks": {
+            name: {"holds": "yes" if replay.holds else "no", "stopped_at": replay.stopped_at}
+            for name, replay in survey.walks.items()
+        },
+        "findings": [finding_values(finding) for finding in findings],
+    }
+
+
+def finding_values(finding: Finding) -> dict[str, Any]:
+    """A finding as plain values."""
+    return {
+        "check": finding.check,
+        "severity": finding.severity,
+        "at": list(finding.at),
+        "message": finding.message,
+        "why": finding.why,
+        "route": route_texts(finding.route),
+        "repair": finding.repair.label if finding.repair else "",
+        "waived": finding.waived,
+    }
+
+
+def route_texts(route: Sequence[Move]) -> list[str]:
+    """A route as a recorded walk writes it."""
+    return [str(move) for move in route]
+
+
+def _level(survey: Survey, name: str) -> dict[str, Any]:
+    verdict = _verdict(survey.levels[name])
+    crossings = survey.crossings.get(name)
+    return {
+        "verdict": verdict.pop("verdict"),
+        "crossings": crossings,
+        **verdict,
+        "missed": _missed(survey, name),
+    }
+
+
+def _missed(survey: Survey, thing: Any) -> str:
+    return survey.missed.get(thing, "no")
+
+
+def _verdict(verdict: Verdict) -> dict[str, Any]:
+    route = {"route": route_texts(verdict.route)} if verdict.answer == "yes" else {}
+    return {"verdict": verdict.answer, **route}
+
+
+def survey_text(survey: Survey, findings: Sequence[Finding]) -> Iterator[str]:
+    """The survey in lines for a person: the verdict, then every finding."""
+    yield verdict_sentence(survey, findings)
+    yield f"{len(survey.graph.states):,} states in {survey.seconds * 1000:.0f} ms"
+    for finding in findings:
+        if finding.waived:
+            continue
+        yield ""
+        place = " ".join(finding.at)
+        yield f"{_MARKS[finding.severity].strip()}  {finding.check}  {place}".rstrip()
+        yield f"    {finding.message}"
+        yield f"    {finding.why}"
+        if finding.route:
+            yield f"    route: {', '.join(route_texts(finding.route))}"
+        if finding.repair:
+            yield f"    repair: {finding.repair.label}"
+    accepted = sum(1 for finding in findings if finding.waived)
+    if accepted:
+        yield ""
+        yield f"{accepted} accepted"

@@ -1,0 +1,1 @@
+"""Checks of what is written, one chapter."""

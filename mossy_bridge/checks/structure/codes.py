@@ -1,0 +1,106 @@
+"""Codes, names and file names that should tell levels apart and go on in sequence."""
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator
+from pathlib import PurePosixPath
+
+from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.model.flow import Level
+
+CODE = re.compile(r"(.*?)(\d+)([A-Za-z]?)", re.DOTALL)
+"""Prefix, number, letter: ``2-3b``."""
+
+
+def _shared(levels: Iterable[Level], key: Callable[[Level], str]) -> Iterator[tuple[Level, Level]]:
+    """Each level whose key an earlier one has, behind that one."""
+    first: dict[str, Level] = {}
+    for level in levels:
+        text = key(level).strip()
+        if text and text in first:
+            yield first[text], level
+        first.setdefault(text, level)
+
+
+@check("duplicate-code", "warning", "structure", "Two levels with one code are confused in talk and in lists.")
+def duplicate_code(here: Inspection) -> Iterator[Found]:
+    for one, other in _shared(here.flow.levels, lambda level: level.code.casefold()):
+        yield Found((one.id, other.id), f"{one.title} and {other.title} share the code {other.code}.")
+
+
+@check("duplicate-name", "warning", "structure", "Two levels with one name are confused in talk and in lists.")
+def duplicate_name(here: Inspection) -> Iterator[Found]:
+    for one, other in _shared(here.flow.levels, lambda level: level.name.casefold()):
+        codes = " and ".join(level.code or level.id for level in (one, other))
+        yield Found((one.id, other.id), f"{codes} are both called {other.name}.")
+
+
+@check("code-gap", "hint", "structure", "A missing number looks like a missing level.")
+def code_gap(here: Inspection) -> Iterator[Found]:
+    regions = dict.fromkeys(level.region for level in here.flow.levels)
+    for region in regions:
+        before: tuple[str, int, str] | None = None
+        for level in here.flow.levels:
+            match = CODE.fullmatch(level.code) if level.region == region else None
+            if match is None:
+                continue
+            code = (match[1], int(match[2]), match[3].lower())
+            if before and before[0] == code[0] and not _goes_on(before, code):
+                was = f"{before[0]}{before[1]}{before[2]}"
+                yield Found((level.id,), f"{level.title} has the code {level.code}, which does not follow {was}.")
+            before = code
+
+
+def _goes_on(before: tuple[str, int, str], code: tuple[str, int, str]) -> bool:
+    return code[1] == before[1] + 1 or (code[1] == before[1] and code[2] > before[2])
+
+
+def shape(text: str) -> str:
+    """The text with every run of digits as one mark, so that ``level_1`` and ``level_12`` look alike."""
+    return re.sub(r"\d+", "#", text)
+
+
+def code_shape(code: str) -> str:
+    """The shape of a code, the letter of a branch apart."""
+    return shape(re.sub(r"(?<=\d)[A-Za-z]$", "", code))
+
+
+@check("naming-style", "hint", "structure", "Names of one style sort and read better.")
+def naming_style(here: Inspection) -> Iterator[Found]:
+    yield from _odd_ones(here, "file name", lambda level: PurePosixPath(level.file).name, shape)
+    yield from _odd_ones(here, "code", lambda level: level.code, code_shape)
+
+
+def _odd_ones(
+    here: Inspection, what: str, text_of: Callable[[Level], str], shape_of: Callable[[str], str]
+) -> Iterator[Found]:
+    named = [(level, text_of(level)) for level in here.flow.levels if text_of(level)]
+    shapes = Counter(shape_of(text) for _, text in named)
+    common, times = shapes.most_common(1)[0] if shapes else ("", 0)
+    if times < 3 or times * 2 <= len(named):
+        return
+    like = next(text for _, text in named if shape_of(text) == common)
+    for level, text in named:
+        if shape_of(text) != common:
+            yield Found((level.id,), f"{level.title} has the {what} {text}, unlike the others ({like}).")
+
+
+@check("numbers-disagree", "warning", "structure", "Somebody will open, play or mend the wrong level.")
+def numbers_disagree(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        stem = PurePosixPath(level.file).stem
+        texts = {"code": level.code, "name": level.name, "file": stem}
+        numbers = {what: re.findall(r"\d+", text) for what, text in texts.items()}
+        last = {what: int(found[-1]) for what, found in numbers.items() if found}
+        if len(set(last.values())) > 1:
+            told = ", ".join(f"{what} says {number}" for what, number in last.items())
+            yield Found((level.id,), f"{level.title}: the numbers disagree ({told}).")
+
+
+@check("level-planned", "hint", "structure", "It is part of the game, but only an intention so far.")
+def level_planned(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        if level.status == "planned" and here.survey.levels[level.id].answer == "yes":
+            route = here.survey.levels[level.id].route
+            severity = "error" if here.final else None
+            yield Found((level.id,), f"{level.title} is reached, but only planned.", route, severity=severity)

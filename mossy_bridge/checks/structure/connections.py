@@ -1,0 +1,306 @@
+"""Where exits, tiles and the start lead, as written."""
+
+from collections.abc import Iterator
+
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.model import edits
+from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Spawn, Tile
+from mossy_bridge.model.names import nearest
+from mossy_bridge.model.order import neighbour
+from mossy_bridge.play.destinations import Nowhere
+
+
+@check("no-start", "error", "structure", "Without a start nothing of the flow can be played.")
+def no_start(here: Inspection) -> Iterator[Found]:
+    start, flow = here.flow.start, here.flow
+    if here.survey.rules.begin() is not None:
+        return
+    level = flow.level(start.level)
+    if level is None:
+        named = f"“{start.level}”, which does not exist" if start.level else "no level"
+        message = f"The flow starts at {named}."
+    elif not level.ships:
+        message = f"The flow starts at {level.title}, which does not ship."
+    else:
+        message = f"The flow starts at {level.title}, which lacks the spawn point “{start.spawn}”."
+        if not start.spawn:
+            message = f"The flow starts at {level.title}, which has no spawn point."
+    yield Found((start.level,) if start.level else (), message, repair=_start_repair(here, level))
+
+
+def _start_repair(here: Inspection, level: Level | None) -> Repair | None:
+    fits = [lv for lv in here.flow.levels if lv.ships and (lv.kind != "play" or lv.spawns)]
+    if level in fits or not fits:
+        chosen = level if level in fits else None
+    else:
+        names = [lv.id for lv in fits]
+        likely = nearest(here.flow.start.level, names)
+        chosen = next((lv for lv in fits if lv.id == likely), fits[0])
+    if chosen is None:
+        return None
+    chosen_id = chosen.id
+    return Repair(f"Start at {chosen.title}", lambda flow: edits.set_start(flow, chosen_id))
+
+
+@check("exit-unconnected", "error", "structure", "A player who uses it cannot go on.")
+def exit_unconnected(here: Inspection) -> Iterator[Found]:
+    for level, exit_ in here.exits():
+        if exit_.to is None:
+            at = f"{level.id}.{exit_.id}"
+            repair = _lead_to_next(here, level, exit_)
+            yield Found((at,), f"{here.title(at)} leads nowhere: no destination has been chosen.", repair=repair)
+
+
+def _lead_to_next(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
+    """Leading to the level that comes next in the order is what a designer most often means."""
+    following = neighbour(here.flow, level.id, 1)
+    if following is None or not following.spawns:
+        return None
+    target, title = following.id, following.title
+
+    def edit(flow: Flow) -> Flow:
+        return edits.connect(flow, level.id, exit_.id, target)
+
+    return Repair(f"Lead to {title}, the next level", edit)
+
+
+@check("destination-missing", "error", "structure", "The exit can never be used.")
+def destination_missing(here: Inspection) -> Iterator[Found]:
+    levels = {level.id for level in here.flow.levels}
+    endings = {ending.id for ending in here.flow.endings}
+    for level, exit_ in here.exits():
+        at = f"{level.id}.{exit_.id}"
+        for to in exit_.destinations:
+            name = to.level if to.kind == "level" else to.ending
+            what = "level" if to.kind == "level" else "ending"
+            known = levels if to.kind == "level" else endings
+            if to.kind not in ("level", "end") or name in known:
+                continue
+            told = f"{what} “{name}”, which does not exist" if name else f"no {what}"
+            yield Found((at,), f"{here.title(at)} leads to {told}.", repair=_instead(here, level, exit_, to, known))
+            break
+
+
+def _instead(here: Inspection, level: Level, exit_: Exit, to: Destination, known: set[str]) -> Repair | None:
+    name = to.level or to.ending
+    likely = nearest(name, known - {level.id}) if name else None
+    if likely is None and to.kind == "end" and len(known) == 1:
+        likely = next(iter(known))
+    if likely is None:
+        return _lead_to_next(here, level, exit_) if to is exit_.to else None
+    changed = replace(to, level=likely) if to.kind == "level" else replace(to, ending=likely)
+    target = here.flow.level(likely)
+    if to.kind == "level" and target and to.spawn and target.spawn(to.spawn) is None:
+        changed = replace(changed, spawn="")
+    return Repair(f"Lead to {here.title(likely)}", _swap_destination(level.id, exit_.id, to, changed))
+
+
+def _swap_destination(level_id: str, exit_id: str, old: Destination, new: Destination):  # type: ignore[no-untyped-def]
+    def swapped(to: Destination | None) -> Destination | None:
+        if to is None or to == old:
+            return None if to is None else new
+        return replace(to, otherwise=swapped(to.otherwise))
+
+    def edit(flow: Flow) -> Flow:
+        return edits.change_thing(flow, level_id, "exits", exit_id, lambda exit_: replace(exit_, to=swapped(exit_.to)))
+
+    return edit
+
+
+@check("destination-not-shipped", "error", "structure", "The exit is dead in the delivered game.")
+def destination_not_shipped(here: Inspection) -> Iterator[Found]:
+    for level, exit_ in here.exits():
+        for to in exit_.destinations:
+            target = here.flow.level(to.level) if to.kind == "level" else None
+            if target and not target.ships:
+                at, target_id = f"{level.id}.{exit_.id}", target.id
+                message = f"{here.title(at)} leads to {target.title}, which does not ship."
+                repair = Repair(f"Ship {target.title}", lambda flow, t=target_id: edits.set_level(flow, t, ships=True))
+                yield Found((at,), message, repair=repair)
+                break
+
+
+@check("spawn-missing", "error", "structure", "The player would have no place to appear.")
+def spawn_missing(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        for exit_ in level.exits:
+            yield from _landing_faults(here, level, exit_)
+        for tile in level.tiles:
+            target = here.flow.level(tile.level)
+            if target and _lacks(target, tile.spawn):
+                yield _lacking(here, f"{level.id}.{tile.id}", target, tile.spawn, _tile_repair(level, tile, target))
+        for deed in level.deeds:
+            if deed.checkpoint and level.spawn(deed.checkpoint) is None:
+                at = f"{level.id}.{deed.id}"
+                message = f"{here.title(at)} is a checkpoint at “{deed.checkpoint}”, which {level.title} lacks."
+                yield Found((at,), message, repair=_checkpoint_repair(level, deed.id, deed.checkpoint))
+
+
+def _lacks(target: Level, spawn: str) -> bool:
+    return target.spawn(spawn) is None and (bool(spawn) or target.kind == "play")
+
+
+def _lacking(here: Inspection, at: str, target: Level, spawn: str, repair: Repair) -> Found:
+    told = f"at “{spawn}”, a spawn point it lacks" if spawn else "which has no spawn point"
+    return Found((at,), f"{here.title(at)} leads to {target.title}, {told}.", repair=repair)
+
+
+def _landing_faults(here: Inspection, level: Level, exit_: Exit) -> Iterator[Found]:
+    at = f"{level.id}.{exit_.id}"
+    for to in exit_.destinations:
+        if to.kind == "level":
+            target = here.flow.level(to.level)
+            if target and _lacks(target, to.spawn):
+                repair = _spawn_repair(target, to.spawn, _swap_destination, level.id, exit_.id, to)
+                yield _lacking(here, at, target, to.spawn, repair)
+                return
+        elif to.kind in ("next", "previous"):
+            target = _found_in_order(here, level, exit_, to)
+            if target and not target.spawns:
+                yield _lacking(here, at, target, "", _add_spawn(target, ""))
+                return
+
+
+def _found_in_order(here: Inspection, level: Level, exit_: Exit, to: Destination) -> Level | None:
+    """What ``next`` or ``previous`` finds and cannot use for want of a spawn point."""
+    if level.kind == "play":
+        return neighbour(here.flow, level.id, 1 if to.kind == "next" else -1)
+    rules = here.survey.rules
+    ready = next(e for e in rules.levels[level.id].exits if e.source.id == exit_.id)
+    for number in here.states_of.get(level.id, ()):
+        target = rules.target(ready, here.survey.graph.states[number])
+        if isinstance(target, Nowhere) and target.reason == "no-spawn" and target.used == to:
+            return here.flow.level(target.level)
+    return None
+
+
+def _add_spawn(target: Level, spawn: str) -> Repair:
+    new_id, target_id = spawn or "start_point", target.id
+
+    def edit(flow: Flow) -> Flow:
+        level = flow.level(target_id)
+        own = level.spawns if level else ()
+        point = Spawn(id=new_id, name=new_id.replace("_", " ").capitalize())
+        return edits.set_level(flow, target_id, spawns=(*own, point))
+
+    return Repair(f"Add the spawn point “{new_id}” to {target.title}", edit)
+
+
+def _spawn_repair(target: Level, spawn: str, swap, level_id: str, exit_id: str, to: Destination) -> Repair:  # type: ignore[no-untyped-def]
+    if not target.spawns:
+        return _add_spawn(target, spawn)
+    likely = nearest(spawn, [point.id for point in target.spawns]) or target.spawns[0].id
+    name = next(point.name or point.id for point in target.spawns if point.id == likely)
+    return Repair(f"Appear at {name}", swap(level_id, exit_id, to, replace(to, spawn=likely)))
+
+
+def _tile_repair(level: Level, tile: Tile, target: Level) -> Repair:
+    if not target.spawns:
+        return _add_spawn(target, tile.spawn)
+    likely = nearest(tile.spawn, [point.id for point in target.spawns]) or target.spawns[0].id
+
+    def edit(flow: Flow) -> Flow:
+        return edits.change_thing(flow, level.id, "tiles", tile.id, lambda old: replace(old, spawn=likely))
+
+    return Repair(f"Appear at {likely}", edit)
+
+
+def _checkpoint_repair(level: Level, deed_id: str, checkpoint: str) -> Repair:
+    likely = nearest(checkpoint, [point.id for point in level.spawns])
+    if likely is None and level.spawns:
+        likely = level.spawns[0].id
+    name = likely or ""
+
+    def edit(flow: Flow) -> Flow:
+        return edits.change_thing(flow, level.id, "deeds", deed_id, lambda old: replace(old, checkpoint=name))
+
+    return Repair(f"Reappear at {name}" if name else "Make it no checkpoint", edit)
+
+
+@check("next-runs-out", "error", "structure", "The exit stays shut behind the last level.")
+def next_runs_out(here: Inspection) -> Iterator[Found]:
+    for level, exit_ in here.exits():
+        if not any(to.kind in ("next", "previous") for to in exit_.destinations):
+            continue
+        if _runs_out_in_order(here, level, exit_) if level.kind == "play" else _runs_out(here, level, exit_):
+            at = f"{level.id}.{exit_.id}"
+            kind = next(to.kind for to in exit_.destinations if to.kind in ("next", "previous"))
+            message = f"{here.title(at)} leads to the {kind} level, and there is none."
+            yield Found((at,), message, repair=_otherwise_repair(here, level, exit_))
+
+
+def _runs_out_in_order(here: Inspection, level: Level, exit_: Exit) -> bool:
+    """By the order alone: whatever else may be used first can find something."""
+    for to in exit_.destinations:
+        if to.kind not in ("next", "previous"):
+            return False
+        if neighbour(here.flow, level.id, 1 if to.kind == "next" else -1) is not None:
+            return False
+    return True
+
+
+def _runs_out(here: Inspection, level: Level, exit_: Exit) -> bool:
+    rules = here.survey.rules
+    ready = next(e for e in rules.levels[level.id].exits if e.source.id == exit_.id)
+    targets = (rules.target(ready, here.survey.graph.states[n]) for n in here.states_of.get(level.id, ()))
+    return any(isinstance(target, Nowhere) and target.reason == "runs-out" for target in targets)
+
+
+def _otherwise_repair(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
+    flow = here.flow
+    if flow.endings:
+        last = Destination(kind="end", ending=flow.endings[-1].id)
+        label = f"Otherwise end with {flow.endings[-1].name or flow.endings[-1].id}"
+    elif flow.level(flow.start.level):
+        last = Destination(kind="level", level=flow.start.level, spawn=flow.start.spawn)
+        label = f"Otherwise lead to {here.title(flow.start.level)}"
+    else:
+        return None
+
+    def extended(to: Destination) -> Destination:
+        return replace(to, otherwise=extended(to.otherwise) if to.otherwise else last)
+
+    def edit(flow: Flow) -> Flow:
+        return edits.change_thing(
+            flow,
+            level.id,
+            "exits",
+            exit_.id,
+            lambda old: replace(old, to=extended(old.to)) if old.to else old,
+        )
+
+    return Repair(label, edit)
+
+
+@check("again-outside-play", "error", "structure", "Only a play level can be restarted; the exit never fires.")
+def again_outside_play(here: Inspection) -> Iterator[Found]:
+    for level, exit_ in here.exits():
+        if level.kind != "play" and any(to.kind == "again" for to in exit_.destinations):
+            at = f"{level.id}.{exit_.id}"
+            yield Found((at,), f"{here.title(at)} restarts a {level.kind}, which is no play level.")
+
+
+@check("exit-to-itself", "hint", "structure", "The player arrives where they already are.")
+def exit_to_itself(here: Inspection) -> Iterator[Found]:
+    for level, exit_ in here.exits():
+        to_itself = any(to.kind == "level" and to.level == level.id for to in exit_.destinations)
+        if to_itself and exit_.trigger.kind != "fail":
+            at = f"{level.id}.{exit_.id}"
+            yield Found((at,), f"{here.title(at)} leads to its own level.")
+
+
+@check("no-way-out", "error", "structure", "Whoever gets in stays there.")
+def no_way_out(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        if not level.exits and not level.tiles:
+            yield Found((level.id,), f"{level.title} has no exit.", repair=_exit_repair(here, level))
+
+
+def _exit_repair(here: Inspection, level: Level) -> Repair | None:
+    following = neighbour(here.flow, level.id, 1)
+    if level.kind != "play" or following is None or not following.spawns:
+        return None
+    to = Destination(kind="level", level=following.id)
+    return Repair(f"Add an exit to {following.title}", lambda flow: edits.add_exit(flow, level.id, "Exit", to)[0])

@@ -1,0 +1,162 @@
+"""Names in conditions and effects, and facts that are only changed or only asked."""
+
+from collections.abc import Callable, Iterator
+
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.language import tree as t
+from mossy_bridge.language.evaluation import Unknown, unknown_in_condition, unknown_in_effect
+from mossy_bridge.language.parsing import parse_condition, parse_effect
+from mossy_bridge.model import edits
+from mossy_bridge.model.flow import Deed, Exit, Flow, Level
+from mossy_bridge.model.names import nearest
+from mossy_bridge.reach.asked import asked_by, conditions_of
+
+_Rename = Callable[[Flow, Callable[[str], str]], Flow]
+"""Applies a change of wording to the part of the flow that holds the sentence."""
+
+
+@check("unknown-name", "error", "structure", "Such a condition never holds, and such an effect does nothing.")
+def unknown_name(here: Inspection) -> Iterator[Found]:
+    for at, texts, are_effects, rename in _sentences(here):
+        words = here.survey.rules.words
+        said: set[str] = set()
+        for text in texts:
+            if are_effects:
+                unknown = unknown_in_effect(parse_effect(text), words)
+            else:
+                unknown = unknown_in_condition(parse_condition(text), words)
+            for one in unknown:
+                if one.name not in said:
+                    said.add(one.name)
+                    yield Found((at,), _sentence(here, at, one, text), repair=_repair(here, one, rename))
+
+
+def _sentence(here: Inspection, at: str, one: Unknown, text: str) -> str:
+    flow = here.flow
+    exists = any(fact.id == one.name for fact in flow.facts) and one.wanted in ("flag", "count", "choice")
+    problem = f"which is no {one.wanted}" if exists else "which does not exist"
+    if one.wanted == "value":
+        problem = f"which {one.fact} cannot be"
+    return f"{here.title(at)} says “{text}”, but names “{one.name}”, {problem}."
+
+
+def _repair(here: Inspection, one: Unknown, rename: _Rename) -> Repair | None:
+    likely = nearest(one.name, here.survey.rules.words.names(one))
+    if likely is None:
+        return None
+
+    def reworded(text: str) -> str:
+        return (
+            " ".join(likely if word == one.name else word for word in _spaced(text).split())
+            .replace("( ", "(")
+            .replace(" )", ")")
+            .replace(" ,", ",")
+        )
+
+    return Repair(f"Read it as “{likely}”", lambda flow: rename(flow, reworded))
+
+
+def _spaced(text: str) -> str:
+    return text.replace("(", "( ").replace(")", " )").replace(",", " ,")
+
+
+def _sentences(here: Inspection) -> Iterator[tuple[str, tuple[str, ...], bool, _Rename]]:
+    """Every place with conditions or effects: the texts, whether they are effects, and how to reword them."""
+    for level in here.flow.levels:
+        conditions = (level.opens, *(path.when for path in level.paths))
+        yield level.id, conditions, False, _reword_level(level.id)
+        yield level.id, level.on_arrival, True, _reword_level(level.id)
+        for deed in level.deeds:
+            at, rename = f"{level.id}.{deed.id}", _reword_thing(level, "deeds", deed)
+            yield at, (deed.when,), False, rename
+            yield at, deed.effects, True, rename
+        for exit_ in level.exits:
+            at, rename = f"{level.id}.{exit_.id}", _reword_thing(level, "exits", exit_)
+            yield at, (exit_.trigger.when, exit_.opens), False, rename
+            yield at, exit_.effects, True, rename
+    for promise in here.flow.promises:
+        yield promise.id, (promise.when,), False, _reword_promise(promise.id)
+
+
+def _reword_level(level_id: str) -> _Rename:
+    def rename(flow: Flow, reworded: Callable[[str], str]) -> Flow:
+        level = flow.level(level_id)
+        if level is None:
+            return flow
+        return edits.set_level(
+            flow,
+            level_id,
+            opens=reworded(level.opens),
+            paths=tuple(replace(path, when=reworded(path.when)) for path in level.paths),
+            on_arrival=tuple(map(reworded, level.on_arrival)),
+        )
+
+    return rename
+
+
+def _reword_thing(level: Level, group: str, thing: Deed | Exit) -> _Rename:
+    def rename(flow: Flow, reworded: Callable[[str], str]) -> Flow:
+        def change(old: Deed | Exit) -> Deed | Exit:
+            new = replace(old, effects=tuple(map(reworded, old.effects)))
+            if isinstance(new, Deed):
+                return replace(new, when=reworded(new.when))
+            trigger = replace(new.trigger, when=reworded(new.trigger.when))
+            return replace(new, opens=reworded(new.opens), trigger=trigger)
+
+        return edits.change_thing(flow, level.id, group, thing.id, change)
+
+    return rename
+
+
+def _reword_promise(promise_id: str) -> _Rename:
+    def rename(flow: Flow, reworded: Callable[[str], str]) -> Flow:
+        promises = tuple(replace(p, when=reworded(p.when)) if p.id == promise_id else p for p in flow.promises)
+        return replace(flow, promises=promises)
+
+    return rename
+
+
+def _effects(flow: Flow) -> Iterator[t.Effect]:
+    for level in flow.levels:
+        for thing in (*level.deeds, *level.exits):
+            yield from map(parse_effect, thing.effects)
+        yield from map(parse_effect, level.on_arrival)
+
+
+@check("fact-never-changed", "warning", "structure", "What asks for it always gets the same answer.")
+def fact_never_changed(here: Inspection) -> Iterator[Found]:
+    read = asked_by(conditions_of(here.flow)).facts
+    changed = {effect.fact for effect in _effects(here.flow) if effect.verb != "clear"}
+    for fact in here.flow.facts:
+        if fact.id in read and fact.id not in changed:
+            yield Found((fact.id,), f"{fact.name or fact.id} is asked for, but nothing ever changes it.")
+
+
+@check("fact-never-read", "hint", "structure", "It makes no difference to the flow.")
+def fact_never_read(here: Inspection) -> Iterator[Found]:
+    read = asked_by(conditions_of(here.flow)).facts
+    changed = {effect.fact for effect in _effects(here.flow) if effect.verb != "clear"}
+    for fact in here.flow.facts:
+        if fact.id in changed and fact.id not in read:
+            yield Found((fact.id,), f"{fact.name or fact.id} is changed, but no condition asks for it.")
+
+
+@check("nothing-completes", "warning", "structure", "The condition that asks for it can never hold.")
+def nothing_completes(here: Inspection) -> Iterator[Found]:
+    asked = asked_by(conditions_of(here.flow)).done
+    for level in here.flow.levels:
+        if level.id in asked and not any(exit_.completes for exit_ in level.exits):
+            message = f"Some condition asks whether {level.title} is completed, but none of its exits completes it."
+            yield Found((level.id,), message, repair=_completing(level))
+
+
+def _completing(level: Level) -> Repair | None:
+    if len(level.exits) != 1:
+        return None
+    exit_ = level.exits[0]
+    return Repair(
+        f"Let {exit_.name or exit_.id} complete it",
+        lambda flow: edits.set_exit(flow, level.id, exit_.id, completes=True),
+    )

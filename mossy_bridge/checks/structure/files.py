@@ -1,0 +1,89 @@
+"""Level files: whether they exist as written, and whether each belongs to one level."""
+
+import os
+from collections import Counter
+from collections.abc import Iterator
+from pathlib import Path, PurePosixPath
+
+from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.structure.codes import shape
+from mossy_bridge.model import edits
+from mossy_bridge.model.flow import Level
+
+
+def _filed(here: Inspection) -> Iterator[tuple[Level, PurePosixPath]]:
+    for level in here.flow.levels:
+        if level.file:
+            yield level, _normal(level.file)
+
+
+def _normal(file: str) -> PurePosixPath:
+    return PurePosixPath(os.path.normpath(file))
+
+
+def _names_in(folder: Path) -> list[str]:
+    try:
+        return sorted(entry.name for entry in folder.iterdir())
+    except OSError:
+        return []
+
+
+def _spelled(folder: Path, file: PurePosixPath) -> PurePosixPath | None:
+    """The file as the disk spells it, letter case apart; None where there is none below the folder."""
+    if file.is_absolute() or ".." in file.parts:
+        return None
+    here, found = folder, PurePosixPath()
+    for part in file.parts:
+        names = _names_in(here)
+        match = part if part in names else next((n for n in names if n.casefold() == part.casefold()), None)
+        if match is None:
+            return None
+        here, found = here / match, found / match
+    return found if here.is_file() else None
+
+
+@check("file-missing", "error", "structure", "The game cannot load the level.")
+def file_missing(here: Inspection) -> Iterator[Found]:
+    if here.folder is None:
+        return
+    for level, file in _filed(here):
+        if _spelled(here.folder, file) is None:
+            yield Found((level.id,), f"{level.title} names the file {level.file}, which does not exist.")
+
+
+@check("file-case", "error", "structure", "It loads on some systems and fails on others.")
+def file_case(here: Inspection) -> Iterator[Found]:
+    if here.folder is None:
+        return
+    for level, file in _filed(here):
+        found = _spelled(here.folder, file)
+        if found is not None and found != file:
+            name, level_id = str(found), level.id
+            repair = Repair(f"Write it as {name}", lambda flow, i=level_id, n=name: edits.set_level(flow, i, file=n))
+            message = f"{level.title} names the file {level.file}, but on disk it is {found}."
+            yield Found((level.id,), message, repair=repair)
+
+
+@check("file-unlisted", "warning", "structure", "A level nobody put into the flow is never played.")
+def file_unlisted(here: Inspection) -> Iterator[Found]:
+    if here.folder is None:
+        return
+    files = [file for _, file in _filed(here) if not file.is_absolute() and ".." not in file.parts]
+    for parent in dict.fromkeys(file.parent for file in files):
+        shapes = Counter(shape(file.name) for file in files if file.parent == parent)
+        common = {kind for kind, times in shapes.items() if times == max(shapes.values())}
+        listed = {file.name.casefold() for file in files if file.parent == parent}
+        for name in _names_in(here.folder / parent):
+            fits = shape(name) in common and name.casefold() not in listed
+            if fits and (here.folder / parent / name).is_file():
+                yield Found((str(parent / name),), f"The file {parent / name} belongs to no level.")
+
+
+@check("twin-file", "error", "structure", "Changing the one level changes the other.")
+def twin_file(here: Inspection) -> Iterator[Found]:
+    first: dict[PurePosixPath, Level] = {}
+    for level, file in _filed(here):
+        if file in first:
+            one = first[file]
+            yield Found((one.id, level.id), f"{one.title} and {level.title} use the same file, {file}.")
+        first.setdefault(file, level)

@@ -1,0 +1,137 @@
+"""References by id that nothing has."""
+
+from collections.abc import Iterator
+
+from msgspec.structs import fields
+
+from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.model.flow import PLAYER, Level
+from mossy_bridge.model.patterns import MERGED, NEVER_TAKEN
+from mossy_bridge.model.places import place_exists, short_places, things_of
+
+
+@check("transition-missing", "error", "structure", "What happens on screen in between is not defined.")
+def transition_missing(here: Inspection) -> Iterator[Found]:
+    known = {transition.id for transition in here.flow.transitions}
+    for level, exit_ in here.exits():
+        if exit_.transition and exit_.transition not in known:
+            at = f"{level.id}.{exit_.id}"
+            yield Found((at,), f"{here.title(at)} uses the transition “{exit_.transition}”, which does not exist.")
+
+
+@check("zone-missing", "error", "structure", "What lies in it cannot be come to.")
+def zone_missing(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        known = {zone.id for zone in level.zones}
+        for thing in (*level.spawns, *level.deeds, *level.exits):
+            if thing.zone and thing.zone not in known:
+                at = f"{level.id}.{thing.id}"
+                yield Found((at,), f"{here.title(at)} lies in the zone “{thing.zone}”, which does not exist.")
+        named = [name for path in level.paths for name in (path.start, path.end)]
+        for name in dict.fromkeys(name for name in named if name not in known):
+            yield Found((level.id,), f"A path of {level.title} names the zone “{name}”, which does not exist.")
+
+
+@check("actor-missing", "error", "structure", "Nothing by that name can set anything off.")
+def actor_missing(here: Inspection) -> Iterator[Found]:
+    known = {PLAYER, *here.flow.actors}
+    for level in here.flow.levels:
+        for name in dict.fromkeys(name for name in level.cast if name not in known):
+            yield Found((level.id,), f"In {level.title} roams “{name}”, an actor that does not exist.")
+        for exit_ in level.exits:
+            at = f"{level.id}.{exit_.id}"
+            for name in dict.fromkeys(name for name in exit_.trigger.by if name not in known):
+                yield Found((at,), f"{here.title(at)} is set off by “{name}”, an actor that does not exist.")
+
+
+@check("region-missing", "error", "structure", "The level has no place on the order strip.")
+def region_missing(here: Inspection) -> Iterator[Found]:
+    known = {region.id for region in here.flow.regions}
+    for level in here.flow.levels:
+        if level.region and level.region not in known:
+            yield Found((level.id,), f"{level.title} lies in the region “{level.region}”, which does not exist.")
+
+
+@check("pattern-missing", "error", "structure", "The level lacks all that it should take from its pattern.")
+def pattern_missing(here: Inspection) -> Iterator[Found]:
+    known = {pattern.id for pattern in here.flow.patterns}
+    for level in here.flow.levels:
+        if level.pattern and level.pattern not in known:
+            yield Found((level.id,), f"{level.title} follows the pattern “{level.pattern}”, which does not exist.")
+
+
+@check("pattern-drift", "hint", "structure", "It would not follow when the pattern changes.")
+def pattern_drift(here: Inspection) -> Iterator[Found]:
+    patterns = {pattern.id: pattern for pattern in here.flow.patterns}
+    for level in here.written.levels:
+        pattern = patterns.get(level.pattern)
+        same = _same_as(level, pattern) if pattern else []
+        if same:
+            told = ", ".join(same)
+            yield Found((level.id,), f"{level.title} sets {told} to the very value its pattern has.")
+
+
+def _same_as(level: Level, pattern: Level) -> list[str]:
+    found = []
+    for info in fields(Level):
+        if info.name not in level.set_here or info.name in NEVER_TAKEN:
+            continue
+        own, model = getattr(level, info.name), getattr(pattern, info.name)
+        if info.name in MERGED:
+            found += [f"{info.name} {getattr(thing, 'id', '')}".strip() for thing in own if thing in model]
+        elif own == model:
+            found.append(info.name)
+    return found
+
+
+@check("reference-idle", "warning", "structure", "It points at something that is no longer there.")
+def reference_idle(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        yield from _idle_in_level(here, level)
+    levels = {level.id for level in here.flow.levels}
+    for name in here.flow.map:
+        if name not in levels:
+            yield Found((name,), f"The map keeps a place for “{name}”, a level that does not exist.")
+    yield from _idle_promises(here, levels)
+    known = short_places(here.flow)
+    for waiver in here.flow.waivers:
+        if any(place not in known for place in waiver.at.split()) and "/" not in waiver.at:
+            yield Found((waiver.at,), f"A finding is accepted at “{waiver.at}”, where there is nothing.")
+    for setting in here.written.trial_settings:
+        if not place_exists(here.written, setting.at):
+            yield Found((setting.at,), f"A test-only value is noted at “{setting.at}”, where there is nothing.")
+
+
+def _idle_in_level(here: Inspection, level: Level) -> Iterator[Found]:
+    tiles = {tile.id for tile in level.tiles}
+    for tile in level.tiles:
+        for name in tile.neighbours:
+            if name not in tiles:
+                at = f"{level.id}.{tile.id}"
+                yield Found((at,), f"{here.title(at)} has the neighbour “{name}”, which does not exist.")
+    if level.first_tile and level.first_tile not in tiles:
+        yield Found((level.id,), f"{level.title} begins at the tile “{level.first_tile}”, which does not exist.")
+    if level.copied_from and here.flow.level(level.copied_from) is None:
+        yield Found((level.id,), f"{level.title} is a copy of “{level.copied_from}”, which does not exist.")
+    items = {item.id for item in here.flow.checklist}
+    for name in level.ticked:
+        if name not in items:
+            yield Found((level.id,), f"{level.title} has ticked “{name}”, which is not on the checklist.")
+    for name in level.unreviewed:
+        what, _, thing = name.partition(" ")
+        if name != "file" and (what not in ("exit", "spawn", "deed", "tile") or thing not in things_of(level)):
+            yield Found((level.id,), f"{level.title} has still to look at “{name}”, which does not exist.")
+
+
+def _idle_promises(here: Inspection, levels: set[str]) -> Iterator[Found]:
+    endings = {ending.id for ending in here.flow.endings}
+    for promise in here.flow.promises:
+        named = [name for name in (promise.level, *promise.avoiding) if name and name not in levels]
+        named += [promise.ending] if promise.ending and promise.ending not in endings else []
+        for name in named:
+            at = (promise.id,)
+            yield Found(at, f"The promise {promise.name or promise.id} speaks of “{name}”, which does not exist.")
+    for walk in here.flow.walks:
+        kind, _, name = walk.expect.partition(":")
+        if name and name not in (endings if kind == "ends" else levels):
+            yield Found((walk.id,), f"The walk {walk.name or walk.id} expects “{name}”, which does not exist.")

@@ -1,0 +1,65 @@
+"""The one sentence that says how the flow stands."""
+
+from collections.abc import Sequence
+
+from mossy_bridge.checks.finding import Finding
+from mossy_bridge.reach.survey import Survey
+
+
+def verdict_sentence(survey: Survey, findings: Sequence[Finding]) -> str:
+    """What matters most: that all is proven, or what is not so."""
+    shipping = [level for level in survey.flow.levels if level.ships]
+    if not shipping:
+        return "There is no level yet."
+    wrong = _what_is_wrong(survey, findings)
+    if wrong:
+        return f"{wrong[0][:1].upper()}{wrong[0][1:]}{''.join('; ' + part for part in wrong[1:])} — proven"
+    if not survey.settled:
+        return f"Not settled: time ran out after {len(survey.graph.edges):,} states"
+    errors = sum(1 for f in findings if f.severity == "error" and not f.waived)
+    if errors:
+        return (
+            f"Every level is reached, but {errors} {_plural(errors, 'thing')} {'is' if errors == 1 else 'are'} broken"
+        )
+    parts = [_all_levels(len(shipping)), *_all_endings(survey), "nobody gets stuck"]
+    return f"{', '.join(parts)} — proven"
+
+
+def _what_is_wrong(survey: Survey, findings: Sequence[Finding]) -> list[str]:
+    shipping = [level for level in survey.flow.levels if level.ships]
+    wrong = []
+    lost = sum(1 for level in shipping if survey.levels[level.id].answer == "no")
+    if lost:
+        verb = "is" if lost == 1 else "are"
+        wrong.append(f"{lost} of {len(shipping)} levels {verb} never reached")
+    nowhere = {f.at[0] for f in findings if f.check in ("exit-unconnected", "destination-missing") and not f.waived}
+    if nowhere:
+        count = len(nowhere)
+        wrong.append(f"{_number(count)} {_plural(count, 'exit')} lead{'s' if count == 1 else ''} nowhere")
+    endless = sum(1 for verdict in survey.endings.values() if verdict.answer == "no")
+    if endless:
+        wrong.append(f"{_number(endless)} {_plural(endless, 'ending')} out of reach")
+    if survey.stuck.answer == "yes":
+        wrong.append("the player can get stuck")
+    if survey.loops.answer == "yes":
+        wrong.append("exits loop by themselves")
+    return wrong
+
+
+def _all_levels(count: int) -> str:
+    return "The only level is reached" if count == 1 else f"All {count} levels reached"
+
+
+def _all_endings(survey: Survey) -> list[str]:
+    count = len(survey.endings)
+    if count == 0:
+        return []
+    return [{1: "the ending reachable", 2: "both endings reachable"}.get(count, f"all {count} endings reachable")]
+
+
+def _number(count: int) -> str:
+    return "one" if count == 1 else str(count)
+
+
+def _plural(count: int, word: str) -> str:
+    return word if count == 1 else f"{word}s"

@@ -1,0 +1,251 @@
+"""The command line. The computing commands import no Qt."""
+
+import json
+import sys
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import NoReturn
+
+import click
+
+from mossy_bridge import __version__
+
+NOTHING_WRONG, FOUND, UNUSABLE, INTERRUPTED = 0, 1, 2, 130
+SEVERITIES = ("error", "warning", "hint")
+FILE = click.argument("file", type=click.Path(path_type=Path))
+
+
+class Unusable(click.ClickException):
+    """The input cannot be used: one line a problem on standard error, status 2."""
+
+    exit_code = UNUSABLE
+
+    def __init__(self, problems: Sequence[str]):
+        super().__init__("\n".join(problems))
+
+    def show(self, file: object = None) -> None:
+        """Writes the problems to standard error."""
+        click.echo(self.message, err=True)
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="mossy-bridge")
+def cli() -> None:
+    """Lay out the flow of a game's levels, and prove that every level is reached and nobody gets stuck."""
+
+
+@cli.command("open")
+@click.argument("file", type=click.Path(path_type=Path), required=False)
+def open_(file: Path | None) -> None:
+    """Open the program, with a flow if one is named."""
+    from mossy_bridge.desk.app import run
+
+    sys.exit(run(file))
+
+
+@cli.command()
+def demo() -> None:
+    """Open the program with the demo flow; without a display, render its views instead."""
+    from mossy_bridge.demo.showing import show_demo
+
+    sys.exit(show_demo())
+
+
+@cli.command()
+@click.option("-o", "--out", type=click.Path(path_type=Path), default=Path("docs/screenshots"), show_default=True)
+def shots(out: Path) -> None:
+    """Render the pictures of every main view from the demo flow."""
+    from mossy_bridge.demo.showing import render_views
+
+    for path in render_views(out):
+        click.echo(path)
+
+
+@cli.command()
+@FILE
+@click.option("--format", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
+@click.option("--budget", type=click.FloatRange(min=0), default=10.0, show_default=True, help="Seconds to search.")
+@click.option("--only", default="", help="The checks to run, by slug, with commas between.")
+@click.option("--fail-on", type=click.Choice(SEVERITIES), default="error", show_default=True)
+@click.option("--final", is_flag=True, help="Judge the flow as it would be delivered.")
+def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final: bool) -> None:
+    """Run all checks over a flow."""
+    from mossy_bridge.checks.inspecting import inspected
+    from mossy_bridge.checks.report import survey_text, survey_values
+    from mossy_bridge.reach.survey import surveyed
+
+    wanted = _known_slugs(only)
+    flow = _read(file)
+    if final:
+        flow = _delivered(flow)
+    result = surveyed(flow, budget)
+    findings = inspected(result, flow, file.resolve().parent, final, wanted)
+    if form == "json":
+        click.echo(json.dumps(survey_values(result, findings), ensure_ascii=False, indent=2))
+    else:
+        click.echo("\n".join(survey_text(result, findings)))
+    failing = SEVERITIES[: SEVERITIES.index(fail_on) + 1]
+    sys.exit(FOUND if any(f.severity in failing and not f.waived for f in findings) else NOTHING_WRONG)
+
+
+@cli.command()
+@FILE
+@click.argument("target")
+@click.option("--avoid", default="", help="Levels not to enter, with commas between.")
+@click.option("--when", default="always", help="A condition that must hold at the target.")
+@click.option("--budget", type=click.FloatRange(min=0), default=10.0, show_default=True, help="Seconds to search.")
+def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None:
+    """The shortest route to a level, exit (LEVEL.EXIT), deed (LEVEL.DEED) or ending."""
+    from mossy_bridge.language.parsing import WrongWording, canonical_condition
+    from mossy_bridge.play.rules import Rules
+    from mossy_bridge.reach.survey import route_to
+
+    flow = _read(file)
+    avoided = _names(avoid)
+    _refuse_unknown(Rules(flow), target, avoided)
+    try:
+        condition = canonical_condition(when)
+    except WrongWording as error:
+        raise Unusable([f"--when: {error}"]) from error
+    found = route_to(flow, target, frozenset(avoided), condition, budget)
+    if found.answer != "yes":
+        reason = "none exists" if found.answer == "no" else "time ran out before one was found"
+        click.echo(f"No route to {target}: {reason}.", err=True)
+        sys.exit(FOUND)
+    sys.exit(_play(Rules(flow), [str(move) for move in found.route], brief=True))
+
+
+@cli.command()
+@FILE
+@click.option("--moves", "moves_file", type=click.File("r", encoding="utf-8"), default="-", help="One move a line.")
+def walk(file: Path, moves_file: Iterable[str]) -> None:
+    """Play moves, read from a file or standard input, and print the state after each."""
+    from mossy_bridge.play.rules import Rules
+
+    flow = _read(file)
+    try:
+        lines = [line.strip() for line in moves_file]
+    except UnicodeDecodeError as error:
+        raise Unusable(["--moves: is not UTF-8 text"]) from error
+    moves = [line for line in lines if line and not line.startswith("#")]
+    sys.exit(_play(Rules(flow, resuming=True), moves))
+
+
+@cli.command()
+@FILE
+def tidy(file: Path) -> None:
+    """Rewrite a flow file in its canonical form."""
+    from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_bytes
+    from mossy_bridge.exchange.saving import CannotSave, replace_file
+    from mossy_bridge.exchange.writing import flow_bytes
+
+    try:
+        before = file_bytes(file)
+        after = flow_bytes(flow_from_bytes(before))
+        if after == before:
+            click.echo(f"{file} is tidy already")
+        else:
+            replace_file(file, after)
+            click.echo(f"{file} rewritten")
+    except CannotRead as error:
+        raise Unusable(error.problems) from error
+    except CannotSave as error:
+        raise Unusable([str(error)]) from error
+
+
+@cli.command()
+def schema() -> None:
+    """Print the JSON Schema of flow files."""
+    from mossy_bridge.exchange.schema import flow_schema
+
+    click.echo(json.dumps(flow_schema(), indent=2))
+
+
+def _read(file: Path):  # type: ignore[no-untyped-def]
+    from mossy_bridge.exchange.reading import CannotRead, read_flow
+
+    try:
+        return read_flow(file)
+    except CannotRead as error:
+        raise Unusable(error.problems) from error
+
+
+def _delivered(flow):  # type: ignore[no-untyped-def]
+    from mossy_bridge.exchange.delivered import delivered
+    from mossy_bridge.exchange.reading import CannotRead
+
+    try:
+        return delivered(flow)
+    except CannotRead as error:
+        raise Unusable(error.problems) from error
+
+
+def _names(text: str) -> list[str]:
+    return [name.strip() for name in text.split(",") if name.strip()]
+
+
+def _known_slugs(only: str) -> list[str]:
+    from mossy_bridge.checks.inspecting import CHECKS
+    from mossy_bridge.model.names import nearest
+
+    wanted = _names(only)
+    problems = []
+    for slug in wanted:
+        if slug not in CHECKS:
+            likely = nearest(slug, CHECKS)
+            problems.append(f"--only: there is no check “{slug}”" + (f"; did you mean “{likely}”?" if likely else ""))
+    if problems:
+        raise Unusable(problems)
+    return wanted
+
+
+def _refuse_unknown(rules, target: str, avoided: list[str]) -> None:  # type: ignore[no-untyped-def]
+    from mossy_bridge.model.names import nearest
+    from mossy_bridge.model.places import things_of
+
+    flow = rules.flow
+    levels = {level.id for level in flow.levels}
+    places = levels | {ending.id for ending in flow.endings}
+    places |= {f"{level.id}.{name}" for level in flow.levels for name in things_of(level)}
+    problems = []
+    for name, known in [(target, places), *((name, levels) for name in avoided)]:
+        if name not in known:
+            likely = nearest(name, known)
+            problems.append(f"“{name}” is nothing in this flow" + (f"; did you mean “{likely}”?" if likely else ""))
+    if problems:
+        raise Unusable(problems)
+
+
+def _play(rules, moves: list[str], brief: bool = False) -> int:  # type: ignore[no-untyped-def]
+    """Plays the moves and prints the state after each; with ``brief``, only what changed."""
+    from mossy_bridge.play.telling import told_start, told_step
+    from mossy_bridge.play.walking import play
+
+    before = rules.begin()
+    if before is None:
+        click.echo("The flow has no start to walk from.", err=True)
+        return FOUND
+    click.echo(told_start(rules, before))
+    for number, taken in enumerate(play(rules, moves), start=1):
+        if taken.after is None:
+            click.echo(f"stops at move {number}, “{taken.move}”: {taken.problem}")
+            return FOUND
+        click.echo(told_step(rules, number, taken.move, before, taken.after, brief))
+        before = taken.after
+    return NOTHING_WRONG
+
+
+def main() -> NoReturn:
+    """The program's entry: runs a command and turns what goes wrong into an exit status."""
+    try:
+        cli.main(standalone_mode=False)
+    except click.ClickException as error:
+        error.show()
+        sys.exit(error.exit_code)
+    except (click.Abort, KeyboardInterrupt):
+        click.echo("interrupted", err=True)
+        sys.exit(INTERRUPTED)
+    except BrokenPipeError:
+        sys.stderr.close()
+        sys.exit(NOTHING_WRONG)
+    sys.exit(NOTHING_WRONG)

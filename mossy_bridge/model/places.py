@@ -1,0 +1,65 @@
+"""Places in a flow: the short ones that findings use (``slipway.east_gate``), and the long ones of test-only
+values (``levels.slipway.exits.east_gate.trigger.when``)."""
+
+from typing import Any
+
+from msgspec.structs import fields
+
+from mossy_bridge.model.flow import Flow, Level, Value
+
+
+def place_exists(flow: Flow, place: str) -> bool:
+    """Whether a value stands at the long place. Parts without an id are named by their number, from 0."""
+    here: Any = flow
+    for step in place.split("."):
+        known, here = _inside(here, step)
+        if not known:
+            return False
+    return True
+
+
+def _inside(value: Any, step: str) -> tuple[bool, Any]:
+    if isinstance(value, Value):
+        names = {info.encode_name: info.name for info in fields(type(value)) if info.name != "set_here"}
+        return (True, getattr(value, names[step])) if step in names else (False, None)
+    if isinstance(value, tuple):
+        for part in value:
+            if getattr(part, "id", None) == step:
+                return True, part
+        if step.isdecimal() and int(step) < len(value):
+            return True, value[int(step)]
+    if isinstance(value, dict) and step in value:
+        return True, value[step]
+    return False, None
+
+
+def things_of(level: Level) -> dict[str, Any]:
+    """Everything in a level that a short place can name, by id. Of things of different kinds that share an
+    id the exit comes first, then the deed, the spawn point and the tile."""
+    found: dict[str, Any] = {}
+    for thing in (*level.exits, *level.deeds, *level.spawns, *level.tiles):
+        found.setdefault(thing.id, thing)
+    return found
+
+
+def short_places(flow: Flow) -> set[str]:
+    """Every place a finding can be at, but for files."""
+    named: tuple[Any, ...] = (*flow.facts, *flow.endings, *flow.promises, *flow.walks, *flow.transitions)
+    found = {thing.id for thing in (*named, *flow.levels)}
+    for level in flow.levels:
+        found |= {f"{level.id}.{name}" for name in things_of(level)}
+        found |= {f"{level.id}.{path.start}.{path.end}" for path in level.paths}
+    return found
+
+
+def title_of(flow: Flow, place: str) -> str:
+    """The short place in the designer's words: “The Slipway: East gate”."""
+    level_id, _, thing_id = place.partition(".")
+    level = flow.level(level_id)
+    if level is None:
+        others: tuple[Any, ...] = (*flow.facts, *flow.endings, *flow.promises, *flow.walks, *flow.transitions)
+        return next((other.name or other.id for other in others if other.id == place), place)
+    if not thing_id:
+        return level.title
+    thing = things_of(level).get(thing_id)
+    return f"{level.title}: {getattr(thing, 'name', '') or thing_id}"

@@ -1,0 +1,1 @@
+"""Numeric geometry on plans."""

@@ -1,0 +1,115 @@
+"""Where an exit leads in a state, judged before its effects."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from mossy_bridge.model.flow import Destination, Flow
+from mossy_bridge.model.order import neighbour
+from mossy_bridge.play.state import State
+
+
+@dataclass(frozen=True, slots=True)
+class Landing:
+    """An arrival: at the level, by the spawn point ("" where the level needs and has none)."""
+
+    level: str
+    spawn: str
+    restart: bool = False
+    """After ``again`` and ``back``: the respawn point stays, and the level is not asked again whether it opens."""
+    resumes: bool = False
+    """The saved game is restored first."""
+
+
+@dataclass(frozen=True, slots=True)
+class Leads:
+    """The ending that an exit leads to."""
+
+    ending: str
+
+
+@dataclass(frozen=True, slots=True)
+class Nowhere:
+    """Why an exit leads nowhere in this state."""
+
+    reason: Literal["unconnected", "no-level", "not-shipped", "no-spawn", "no-ending", "not-play", "runs-out", "resume"]
+    used: Destination | None = None
+    """The destination that was used; None where there is none at all."""
+    level: str = ""
+    """The level concerned, where one was found."""
+
+    @property
+    def broken(self) -> bool:
+        """Whether the exit never fires, rather than being closed for now."""
+        return self.reason not in ("runs-out", "resume")
+
+
+Target = Landing | Leads | Nowhere
+
+
+class Destinations:
+    """Resolves the destinations of one flow. With ``resuming`` off, an exit that comes to ``resume`` is
+    closed and its ``otherwise`` is not used: so the survey sees it."""
+
+    def __init__(self, flow: Flow, resuming: bool):
+        self._resuming = resuming
+        self._levels = {level.id: level for level in flow.levels}
+        self._endings = {ending.id for ending in flow.endings}
+        self._next = {level.id: neighbour(flow, level.id, 1) for level in flow.levels}
+        self._previous = {level.id: neighbour(flow, level.id, -1) for level in flow.levels}
+
+    def target(self, to: Destination | None, state: State) -> Target:
+        """What the destination leads to, trying ``otherwise`` where nothing is found."""
+        if to is None:
+            return Nowhere("unconnected")
+        match to.kind:
+            case "level":
+                return self.landing(to.level, to.spawn, to)
+            case "end":
+                return Leads(to.ending) if to.ending in self._endings else Nowhere("no-ending", to)
+            case "next" | "previous":
+                return self._neighbour(to, state)
+            case "again":
+                return self._again(to, state)
+            case "back":
+                return self._back(to, state)
+            case "resume":
+                return self._resume(to, state)
+
+    def landing(self, level_id: str, spawn: str, used: Destination | None = None) -> Landing | Nowhere:
+        """The arrival at a level by a spawn point, its first where none is named."""
+        level = self._levels.get(level_id)
+        if level is None:
+            return Nowhere("no-level", used, level_id)
+        if not level.ships:
+            return Nowhere("not-shipped", used, level_id)
+        point = level.spawn(spawn)
+        if point is None and (spawn or level.kind == "play"):
+            return Nowhere("no-spawn", used, level_id)
+        return Landing(level_id, point.id if point else "")
+
+    def _neighbour(self, to: Destination, state: State) -> Target:
+        base = state.place
+        if self._levels[base].kind != "play":
+            base = state.origin.level if state.origin else ""
+        found = (self._next if to.kind == "next" else self._previous).get(base)
+        return self.landing(found.id, "", to) if found else self._otherwise(to, state)
+
+    def _again(self, to: Destination, state: State) -> Target:
+        if self._levels[state.place].kind != "play":
+            return Nowhere("not-play", to)
+        return Landing(state.place, state.respawn, restart=True)
+
+    def _back(self, to: Destination, state: State) -> Target:
+        if state.origin is None:
+            return self._otherwise(to, state)
+        return Landing(state.origin.level, state.origin.respawn, restart=True)
+
+    def _resume(self, to: Destination, state: State) -> Target:
+        if not self._resuming:
+            return Nowhere("resume", to)
+        if state.saved is None:
+            return self._otherwise(to, state)
+        return Landing(state.saved.level, state.saved.respawn, resumes=True)
+
+    def _otherwise(self, to: Destination, state: State) -> Target:
+        return self.target(to.otherwise, state) if to.otherwise else Nowhere("runs-out", to)

@@ -1,0 +1,121 @@
+"""One level made ready for play: its conditions and effects as functions, its bodies already measured.
+
+Nothing here decides anything; the rules do.
+"""
+
+from dataclasses import dataclass
+
+from mossy_bridge.language.evaluation import Change, Test, Vocabulary
+from mossy_bridge.model.flow import PLAYER, Deed, Exit, Flow, Level, Tile
+from mossy_bridge.plan.bodies import body_at, overlap
+
+
+@dataclass(frozen=True, slots=True)
+class ReadyExit:
+    """An exit, ready for play. ``armed_at`` are the spawn points at which an arrival sets it off."""
+
+    source: Exit
+    when: Test
+    opens: Test
+    changes: tuple[Change, ...]
+    armed_at: frozenset[str]
+    zone_known: bool
+
+    @property
+    def by_player(self) -> bool:
+        """Whether the player can set it off: asked of touch and press only."""
+        trigger = self.source.trigger
+        return trigger.kind not in ("touch", "press") or PLAYER in trigger.by
+
+
+@dataclass(frozen=True, slots=True)
+class ReadyDeed:
+    """A deed, ready for play."""
+
+    source: Deed
+    when: Test
+    changes: tuple[Change, ...]
+    checkpoint: str
+    """"" too where the deed names a spawn point that the level lacks."""
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One direction of a path."""
+
+    start: str
+    end: str
+    when: Test
+
+
+@dataclass(frozen=True, slots=True)
+class ReadyLevel:
+    """A level, ready for play."""
+
+    source: Level
+    opens: Test
+    on_arrival: tuple[Change, ...]
+    exits: tuple[ReadyExit, ...]
+    deeds: tuple[ReadyDeed, ...]
+    ways: tuple[Way, ...]
+    tiles: dict[str, Tile]
+
+    @property
+    def zones(self) -> bool:
+        """Whether the level has zones."""
+        return bool(self.source.zones)
+
+    def zone_of(self, spawn: str) -> str:
+        """The zone of an arrival at the spawn point: the level's first where it names none that exists."""
+        names = [zone.id for zone in self.source.zones]
+        point = self.source.spawn(spawn)
+        if point and point.zone in names:
+            return point.zone
+        return names[0] if names else ""
+
+
+def ready_level(flow: Flow, level: Level, words: Vocabulary) -> ReadyLevel:
+    """The level, ready for play."""
+    zones = {zone.id for zone in level.zones}
+    return ReadyLevel(
+        source=level,
+        opens=words.test(level.opens),
+        on_arrival=words.changes(level.on_arrival),
+        exits=tuple(_ready_exit(flow, level, exit_, words) for exit_ in level.exits),
+        deeds=tuple(_ready_deed(level, deed, words) for deed in level.deeds if _zone_known(deed.zone, zones)),
+        ways=tuple(way for way in _ways(level, words) if {way.start, way.end} <= zones),
+        tiles={tile.id: tile for tile in level.tiles} if level.kind == "board" else {},
+    )
+
+
+def _zone_known(zone: str, zones: set[str]) -> bool:
+    return not zones or not zone or zone in zones
+
+
+def _ready_exit(flow: Flow, level: Level, exit_: Exit, words: Vocabulary) -> ReadyExit:
+    trigger = exit_.trigger
+    armed = trigger.kind == "touch" and trigger.armed_on_arrival
+    bodies = [(spawn.id, body_at(spawn, flow.walker, flow.units.y == "down")) for spawn in level.spawns]
+    return ReadyExit(
+        source=exit_,
+        when=words.test(trigger.when),
+        opens=words.test(exit_.opens),
+        changes=words.changes(exit_.effects),
+        armed_at=frozenset(name for name, body in bodies if armed and overlap(body, exit_.area)),
+        zone_known=_zone_known(exit_.zone, {zone.id for zone in level.zones}),
+    )
+
+
+def _ready_deed(level: Level, deed: Deed, words: Vocabulary) -> ReadyDeed:
+    checkpoint = deed.checkpoint if deed.checkpoint and level.spawn(deed.checkpoint) else ""
+    return ReadyDeed(deed, words.test(deed.when), words.changes(deed.effects), checkpoint)
+
+
+def _ways(level: Level, words: Vocabulary) -> list[Way]:
+    ways = []
+    for path in level.paths:
+        test = words.test(path.when)
+        ways.append(Way(path.start, path.end, test))
+        if path.both_ways:
+            ways.append(Way(path.end, path.start, test))
+    return ways

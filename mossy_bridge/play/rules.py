@@ -1,0 +1,242 @@
+"""The rules: arrival, what can happen in a state, and what a move leads to."""
+
+from collections.abc import Iterable, Iterator
+from functools import reduce
+
+from mossy_bridge.language.evaluation import Change, Facts, Vocabulary
+from mossy_bridge.model.flow import Flow, Lifetime
+from mossy_bridge.model.patterns import resolved
+from mossy_bridge.play.cursor import tiles_in_reach
+from mossy_bridge.play.destinations import Destinations, Landing, Leads, Nowhere, Target
+from mossy_bridge.play.prepared import ReadyDeed, ReadyExit, ReadyLevel, ready_level
+from mossy_bridge.play.state import Ended, Move, Origin, Saved, State
+
+NONE: frozenset[str] = frozenset()
+
+
+class Rules:
+    """The rules of play for one flow.
+
+    ``resuming`` is for the trial walk and recorded walks: games are saved and can be resumed. Without it
+    exits that come to ``resume`` are closed, as the survey wants.
+    """
+
+    def __init__(self, flow: Flow, resuming: bool = False):
+        self.flow = resolved(flow)
+        self.resuming = resuming
+        self.words = Vocabulary(self.flow)
+        self.levels: dict[str, ReadyLevel] = {
+            level.id: ready_level(self.flow, level, self.words) for level in self.flow.levels
+        }
+        self._destinations = Destinations(self.flow, resuming)
+        self._unresumed = Destinations(self.flow, resuming=False)
+        self._first: Facts = tuple(fact.first for fact in self.flow.facts)
+        self._lifetimes = [fact.lifetime for fact in self.flow.facts]
+        self._has_visit_facts = "visit" in self._lifetimes
+        deeds = [(level, deed) for level in self.flow.levels for deed in level.deeds]
+        self._per_visit = frozenset((level.id, deed.id) for level, deed in deeds if deed.repeats == "visit")
+
+    # -- beginning and arriving ------------------------------------------------------------------------
+
+    def begin(self) -> State | None:
+        """The state after the arrival at the start, or None where the start is no place to be."""
+        landing = self._destinations.landing(self.flow.start.level, self.flow.start.spawn)
+        if not isinstance(landing, Landing):
+            return None
+        nothing = State("", "", self._first, NONE, NONE, frozenset(), "", None, arrived=True)
+        return self.arrive(nothing, landing)
+
+    def arrive(self, state: State, landing: Landing) -> State:
+        """The state after an arrival."""
+        level = self.levels[landing.level]
+        state = state._replace(
+            place=landing.level,
+            zone=level.zone_of(landing.spawn),
+            facts=self.before_arrival(state.facts),
+            seen=state.seen | {landing.level},
+            spent=state.spent - self._per_visit if self._per_visit else state.spent,
+            respawn=landing.spawn,
+            arrived=True,
+        )
+        if level.source.kind == "play" and self.flow.saving == "arrival":
+            state = self._saving(state)
+        return state._replace(facts=_changed(state.facts, level.on_arrival)) if level.on_arrival else state
+
+    def before_arrival(self, facts: Facts) -> Facts:
+        """The facts as an arrival finds them, before the level's own effects: those of a visit afresh."""
+        return self._afresh(facts, ("visit",)) if self._has_visit_facts else facts
+
+    def _afresh(self, facts: Facts, lifetimes: tuple[Lifetime, ...]) -> Facts:
+        return tuple(
+            first if lifetime in lifetimes else value
+            for value, first, lifetime in zip(facts, self._first, self._lifetimes, strict=True)
+        )
+
+    # -- what can happen -------------------------------------------------------------------------------
+
+    def target(self, exit_: ReadyExit, state: State) -> Target:
+        """Where the exit leads in this state, whether or not it is open."""
+        return self._destinations.target(exit_.source.to, state)
+
+    def is_open(self, exit_: ReadyExit, state: State) -> bool:
+        """Whether the exit could fire, wherever in the level the player stands."""
+        return exit_.by_player and exit_.when(state) and exit_.opens(state) and self.lets_in(exit_, state)
+
+    def lets_in(self, exit_: ReadyExit, state: State) -> bool:
+        """Whether the exit leads somewhere that can be entered now."""
+        match self.target(exit_, state):
+            case Landing(level, _, restart):
+                return restart or self.levels[level].opens(state)
+            case Leads():
+                return True
+            case _:
+                return False
+
+    def sprung(self, state: State) -> ReadyExit | None:
+        """The exit that fires by itself in this state, or None."""
+        return next((e for e in self.levels[state.place].exits if self._is_sprung(e, state)), None)
+
+    def _is_sprung(self, exit_: ReadyExit, state: State) -> bool:
+        kind = exit_.source.trigger.kind
+        if kind == "touch":
+            if not (state.arrived and state.respawn in exit_.armed_at and self.within(exit_, state)):
+                return False
+        elif kind != "auto":
+            return False
+        return self.is_open(exit_, state) and not self.comes_to_resume(exit_, state)
+
+    def comes_to_resume(self, exit_: ReadyExit, state: State) -> bool:
+        """Whether the exit uses ``resume`` in this state, or would if there were a saved game."""
+        found = self._unresumed.target(exit_.source.to, state)
+        return isinstance(found, Nowhere) and found.reason == "resume"
+
+    def within(self, exit_: ReadyExit, state: State) -> bool:
+        """Whether the player stands where the exit can be set off."""
+        if not exit_.zone_known:
+            return False
+        return not self.levels[state.place].zones or exit_.source.zone in ("", state.zone)
+
+    def can_set_off(self, exit_: ReadyExit, state: State) -> bool:
+        """Whether the player may choose the exit (where none is sprung)."""
+        kind = exit_.source.trigger.kind
+        if kind == "auto":
+            return False
+        near = kind not in ("touch", "press") or self.within(exit_, state)
+        return near and self.is_open(exit_, state)
+
+    def resume_open(self, state: State) -> bool:
+        """Whether the player could resume a saved game from here, if there is one."""
+        return any(
+            self.comes_to_resume(exit_, state)
+            and exit_.source.trigger.kind != "auto"
+            and exit_.by_player
+            and exit_.when(state)
+            and exit_.opens(state)
+            and (exit_.source.trigger.kind not in ("touch", "press") or self.within(exit_, state))
+            for exit_ in self.levels[state.place].exits
+        )
+
+    def can_do(self, deed: ReadyDeed, state: State) -> bool:
+        """Whether the player may do the deed (where no exit is sprung)."""
+        if (state.place, deed.source.id) in state.spent:
+            return False
+        near = not self.levels[state.place].zones or deed.source.zone in ("", state.zone)
+        return near and deed.when(state)
+
+    def open_tiles(self, state: State) -> dict[str, Landing]:
+        """The tiles of this board that are open, in reach of the cursor or not, and where they lead."""
+        found = {}
+        for tile in self.levels[state.place].tiles.values():
+            landing = self._destinations.landing(tile.level, tile.spawn)
+            if isinstance(landing, Landing) and self.levels[tile.level].opens(state):
+                found[tile.id] = landing
+        return found
+
+    def moves(self, state: State) -> Iterator[tuple[Move, "State | Ended"]]:
+        """Every move that is possible, with what it leads to; where an exit is sprung, that one alone."""
+        forced = self.sprung(state)
+        if forced:
+            yield Move("exit", state.place, forced.source.id), self.fire(forced, state)
+            return
+        level = self.levels[state.place]
+        for way in level.ways:
+            if way.start == state.zone and way.when(state):
+                walked = state._replace(zone=way.end, arrived=False)
+                yield Move("path", state.place, way.start, way.end), walked
+        for deed in level.deeds:
+            if self.can_do(deed, state):
+                yield Move("deed", state.place, deed.source.id), self.do(deed, state)
+        for exit_ in level.exits:
+            if self.can_set_off(exit_, state):
+                yield Move("exit", state.place, exit_.source.id), self.fire(exit_, state)
+        if level.tiles:
+            yield from self._tile_moves(level, state)
+
+    def _tile_moves(self, level: ReadyLevel, state: State) -> Iterator[tuple[Move, State]]:
+        landings = self.open_tiles(state)
+        for tile in tiles_in_reach(level.source, frozenset(landings)):
+            if tile in landings:
+                yield Move("tile", state.place, tile), self.arrive(state, landings[tile])
+
+    # -- what a move does ------------------------------------------------------------------------------
+
+    def do(self, deed: ReadyDeed, state: State) -> State:
+        """The state after a deed."""
+        place = (state.place, deed.source.id)
+        state = state._replace(
+            facts=_changed(state.facts, deed.changes),
+            spent=state.spent if deed.source.repeats == "always" else state.spent | {place},
+            respawn=deed.checkpoint or state.respawn,
+            arrived=False,
+        )
+        return self._saving(state) if deed.source.saves and self.flow.saving == "deed" else state
+
+    def fire(self, exit_: ReadyExit, state: State) -> State | Ended:
+        """What an open exit leads to."""
+        target = self.target(exit_, state)
+        state = self.on_leaving(exit_, state)
+        if isinstance(target, Leads):
+            return Ended(target.ending)
+        if not isinstance(target, Landing):
+            raise ValueError(f"{state.place}.{exit_.source.id} is closed and cannot fire")
+        return self.arrive(self._restored(state) if target.resumes else state, target)
+
+    def on_leaving(self, exit_: ReadyExit, state: State) -> State:
+        """The state between an exit's firing and its destination."""
+        place = state.place
+        state = state._replace(facts=_changed(state.facts, exit_.changes))
+        if exit_.source.completes:
+            state = state._replace(done=state.done | {place})
+        if self.levels[place].source.kind == "play":
+            state = state._replace(origin=Origin(place, state.respawn))
+        return self._new_run(state) if exit_.source.fresh else state
+
+    def _new_run(self, state: State) -> State:
+        state = state._replace(facts=self._afresh(state.facts, ("run", "visit")), spent=frozenset(), origin=None)
+        return state._replace(seen=NONE, done=NONE) if self.flow.progress == "run" else state
+
+    # -- saved games -----------------------------------------------------------------------------------
+
+    def _saving(self, state: State) -> State:
+        if not self.resuming:
+            return state
+        spent = state.spent - self._per_visit
+        saved = Saved(state.place, state.respawn, state.facts, state.seen, state.done, spent, state.origin)
+        return state._replace(saved=saved)
+
+    def _restored(self, state: State) -> State:
+        saved = state.saved
+        if saved is None:
+            return state
+        facts = tuple(
+            old if lifetime == "run" else now
+            for old, now, lifetime in zip(saved.facts, state.facts, self._lifetimes, strict=True)
+        )
+        state = state._replace(facts=facts, spent=saved.spent, origin=saved.origin)
+        if self.flow.progress == "run":
+            state = state._replace(seen=saved.seen, done=saved.done)
+        return state
+
+
+def _changed(facts: Facts, changes: Iterable[Change]) -> Facts:
+    return reduce(lambda value, change: change(value), changes, facts)

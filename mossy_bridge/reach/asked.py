@@ -1,0 +1,51 @@
+"""What some condition of a flow asks: facts, and levels by ``seen`` and ``done``."""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from mossy_bridge.language import tree as t
+from mossy_bridge.language.parsing import parse_condition
+from mossy_bridge.model.flow import Flow, Level
+
+
+@dataclass(frozen=True)
+class Asked:
+    """Facts and levels that conditions name."""
+
+    facts: frozenset[str]
+    seen: frozenset[str]
+    done: frozenset[str]
+
+
+def asked_by(conditions: Iterable[str]) -> Asked:
+    """What the conditions name."""
+    atoms = [atom for text in set(conditions) for atom in t.atoms(parse_condition(text))]
+    visited = [atom for atom in atoms if isinstance(atom, t.Visited)]
+    return Asked(
+        facts=frozenset(atom.fact for atom in atoms if isinstance(atom, t.Has | t.Count | t.Is)),
+        seen=frozenset(atom.level for atom in visited if atom.what == "seen"),
+        done=frozenset(atom.level for atom in visited if atom.what == "done"),
+    )
+
+
+def conditions_of_level(level: Level) -> Iterator[str]:
+    """Every condition written in the level."""
+    yield level.opens
+    yield from (path.when for path in level.paths)
+    yield from (deed.when for deed in level.deeds)
+    for exit_ in level.exits:
+        yield exit_.trigger.when
+        yield exit_.opens
+
+
+def conditions_of(flow: Flow) -> Iterator[str]:
+    """Every condition written in the flow, those of promises included."""
+    for level in flow.levels:
+        yield from conditions_of_level(level)
+    yield from (promise.when for promise in flow.promises)
+
+
+def progress_marks(flow: Flow) -> frozenset[str]:
+    """The counts that some level's ``opens`` asks by *at least*."""
+    atoms = [atom for level in flow.levels for atom in t.atoms(parse_condition(level.opens))]
+    return frozenset(atom.fact for atom in atoms if isinstance(atom, t.Count) and atom.bound == "at least")

@@ -1,0 +1,112 @@
+"""The graph of reachable states, found breadth first.
+
+``O(states × moves)`` time and space. States are numbered in the order found, so a smaller number is never
+further from the start, in moves.
+"""
+
+import time
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import Ended, Move, State
+
+ENDING = -1
+"""The target of an edge into an ending, instead of a state's number."""
+
+Stopper = Callable[[], bool]
+"""Asked now and then; true when the search must stop."""
+
+
+@dataclass(frozen=True, slots=True)
+class Edge:
+    """A move out of a state."""
+
+    move: Move
+    target: int
+    ending: str = ""
+    fresh: bool = False
+    """Whether the move fires a ``fresh`` exit."""
+
+    @property
+    def crosses(self) -> bool:
+        """Whether the move is an arrival."""
+        return self.target != ENDING and self.move.kind in ("exit", "tile")
+
+
+@dataclass
+class Graph:
+    """States, the moves between them, and how each was first come to."""
+
+    states: list[State] = field(default_factory=list)
+    edges: list[tuple[Edge, ...]] = field(default_factory=list)
+    """Of the states expanded so far, which are the first ``len(edges)``."""
+    forced: list[bool] = field(default_factory=list)
+    came: list[tuple[int, Move] | None] = field(default_factory=list)
+    """The state before, and the move from it; None for a start."""
+    complete: bool = True
+
+    def route(self, number: int) -> list[Move]:
+        """A shortest list of moves into the state."""
+        moves = []
+        came = self.came[number]
+        while came:
+            moves.append(came[1])
+            came = self.came[came[0]]
+        return moves[::-1]
+
+    def numbered_edges(self) -> Iterator[tuple[int, Edge]]:
+        """Every edge with the state it leaves, nearest states first."""
+        for number, edges in enumerate(self.edges):
+            for edge in edges:
+                yield number, edge
+
+    def backward(self, allowed: Callable[[Edge], bool]) -> list[list[int]]:
+        """For each state, those from which an allowed edge leads to it."""
+        before: list[list[int]] = [[] for _ in self.states]
+        for number, edge in self.numbered_edges():
+            if edge.target != ENDING and allowed(edge):
+                before[edge.target].append(number)
+        return before
+
+
+def explored(rules: Rules, starts: Iterable[State], blanked: Callable[[State], State], stop: Stopper) -> Graph:
+    """The graph of all states that moves lead to from the starts, or of those found before the stop."""
+    graph = Graph()
+    numbers: dict[State, int] = {}
+
+    def number_of(state: State, came: tuple[int, Move] | None) -> int:
+        state = blanked(state)
+        found = numbers.get(state)
+        if found is None:
+            found = numbers[state] = len(graph.states)
+            graph.states.append(state)
+            graph.came.append(came)
+        return found
+
+    for start in starts:
+        number_of(start, None)
+    fresh = {(level.id, e.id) for level in rules.flow.levels for e in level.exits if e.fresh}
+    here = 0
+    while here < len(graph.states):
+        if here % 64 == 0 and stop():
+            graph.complete = False
+            break
+        edges = []
+        state = graph.states[here]
+        for move, after in rules.moves(state):
+            anew = move.kind == "exit" and (move.level, move.thing) in fresh
+            if isinstance(after, Ended):
+                edges.append(Edge(move, ENDING, after.ending, anew))
+            else:
+                edges.append(Edge(move, number_of(after, (here, move)), "", anew))
+        graph.edges.append(tuple(edges))
+        graph.forced.append(rules.sprung(state) is not None)
+        here += 1
+    return graph
+
+
+def deadline(seconds: float) -> Stopper:
+    """A stopper that says stop once the seconds are over."""
+    end = time.monotonic() + seconds
+    return lambda: time.monotonic() >= end
