@@ -4,11 +4,16 @@ import json
 import sys
 from collections.abc import Iterable, Sequence
 from pathlib import Path
-from typing import NoReturn
+from typing import IO, TYPE_CHECKING, Any, NoReturn
 
 import click
 
 from mossy_bridge import __version__
+
+if TYPE_CHECKING:
+    from mossy_bridge.model.flow import Flow
+    from mossy_bridge.play.rules import Rules
+    from mossy_bridge.play.state import Ended, State
 
 NOTHING_WRONG, FOUND, UNUSABLE, INTERRUPTED = 0, 1, 2, 130
 SEVERITIES = ("error", "warning", "hint")
@@ -23,9 +28,9 @@ class Unusable(click.ClickException):
     def __init__(self, problems: Sequence[str]):
         super().__init__("\n".join(problems))
 
-    def show(self, file: object = None) -> None:
-        """Writes the problems to standard error."""
-        click.echo(self.message, err=True)
+    def show(self, file: IO[Any] | None = None) -> None:
+        """Writes the problems to standard error, or to the file."""
+        click.echo(self.message, file=file, err=file is None)
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -161,7 +166,7 @@ def schema() -> None:
     click.echo(json.dumps(flow_schema(), indent=2))
 
 
-def _read(file: Path):  # type: ignore[no-untyped-def]
+def _read(file: Path) -> "Flow":
     from mossy_bridge.exchange.reading import CannotRead, read_flow
 
     try:
@@ -170,7 +175,7 @@ def _read(file: Path):  # type: ignore[no-untyped-def]
         raise Unusable(error.problems) from error
 
 
-def _delivered(flow):  # type: ignore[no-untyped-def]
+def _delivered(flow: "Flow") -> "Flow":
     from mossy_bridge.exchange.delivered import delivered
     from mossy_bridge.exchange.reading import CannotRead
 
@@ -185,21 +190,22 @@ def _names(text: str) -> list[str]:
 
 
 def _known_slugs(only: str) -> list[str]:
-    from mossy_bridge.checks.inspecting import CHECKS
+    from mossy_bridge.checks.inspecting import known_checks
     from mossy_bridge.model.names import nearest
 
     wanted = _names(only)
+    known = known_checks()
     problems = []
     for slug in wanted:
-        if slug not in CHECKS:
-            likely = nearest(slug, CHECKS)
+        if slug not in known:
+            likely = nearest(slug, known)
             problems.append(f"--only: there is no check “{slug}”" + (f"; did you mean “{likely}”?" if likely else ""))
     if problems:
         raise Unusable(problems)
     return wanted
 
 
-def _refuse_unknown(rules, target: str, avoided: list[str]) -> None:  # type: ignore[no-untyped-def]
+def _refuse_unknown(rules: "Rules", target: str, avoided: list[str]) -> None:
     from mossy_bridge.model.names import nearest
     from mossy_bridge.model.places import things_of
 
@@ -216,16 +222,17 @@ def _refuse_unknown(rules, target: str, avoided: list[str]) -> None:  # type: ig
         raise Unusable(problems)
 
 
-def _play(rules, moves: list[str], brief: bool = False) -> int:  # type: ignore[no-untyped-def]
+def _play(rules: "Rules", moves: list[str], brief: bool = False) -> int:
     """Plays the moves and prints the state after each; with ``brief``, only what changed."""
     from mossy_bridge.play.telling import told_start, told_step
     from mossy_bridge.play.walking import play
 
-    before = rules.begin()
-    if before is None:
+    start = rules.begin()
+    if start is None:
         click.echo("The flow has no start to walk from.", err=True)
         return FOUND
-    click.echo(told_start(rules, before))
+    click.echo(told_start(rules, start))
+    before: State | Ended = start
     for number, taken in enumerate(play(rules, moves), start=1):
         if taken.after is None:
             click.echo(f"stops at move {number}, “{taken.move}”: {taken.problem}")

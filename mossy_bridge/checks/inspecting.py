@@ -28,6 +28,11 @@ def inspected(
     return sorted(found, key=lambda finding: _ORDER[finding.severity])
 
 
+def known_checks() -> list[str]:
+    """The slug of every check."""
+    return list(CHECKS)
+
+
 def _waived(finding: Finding, waivers: tuple[Waiver, ...]) -> Finding:
     for waiver in waivers:
         if waiver.check == finding.check and (waiver.at in finding.at or waiver.at == " ".join(finding.at)):

@@ -127,11 +127,11 @@ def _never(_: Known) -> bool:
 
 def _compiled(tree: t.Condition, index: dict[str, int]) -> Test:
     match tree:
-        case t.Constant(value):
-            return lambda _: value
+        case t.Constant(constant):
+            return lambda _: constant
         case t.Has(fact, wanted):
             at = index[fact]
-            return lambda state: state.facts[at] is wanted
+            return lambda state: bool(state.facts[at]) is wanted
         case t.Count(bound, number, fact):
             at = index[fact]
             return lambda state: t.within_bound(bound, int(state.facts[at]), number)

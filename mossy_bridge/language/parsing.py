@@ -151,7 +151,7 @@ def _parse(text: str, start: str) -> Any:
         wanted = _expected(error.accepts or error.expected)
         raise WrongWording(f"“{error.token}” does not fit here; {wanted}", error.column) from error
     except UnexpectedCharacters as error:
-        found = text[error.pos_in_stream]
+        found = text[error.pos_in_stream or 0]
         raise WrongWording(f"“{found}” cannot stand here; {_hint(found)}", error.column) from error
     except VisitError as error:
         raise WrongWording(str(error.orig_exc), 1) from error

@@ -37,7 +37,8 @@ def things_of(level: Level) -> dict[str, Any]:
     """Everything in a level that a short place can name, by id. Of things of different kinds that share an
     id the exit comes first, then the deed, the spawn point and the tile."""
     found: dict[str, Any] = {}
-    for thing in (*level.exits, *level.deeds, *level.spawns, *level.tiles):
+    things: tuple[Any, ...] = (*level.exits, *level.deeds, *level.spawns, *level.tiles)
+    for thing in things:
         found.setdefault(thing.id, thing)
     return found
 

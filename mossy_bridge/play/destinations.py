@@ -1,6 +1,6 @@
 """Where an exit leads in a state, judged before its effects."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from mossy_bridge.model.flow import Destination, Flow
@@ -53,6 +53,7 @@ class Destinations:
     def __init__(self, flow: Flow, resuming: bool):
         self._resuming = resuming
         self._levels = {level.id: level for level in flow.levels}
+        self._landings: dict[tuple[str, str], Landing | Nowhere] = {}
         self._endings = {ending.id for ending in flow.endings}
         self._next = {level.id: neighbour(flow, level.id, 1) for level in flow.levels}
         self._previous = {level.id: neighbour(flow, level.id, -1) for level in flow.levels}
@@ -77,14 +78,20 @@ class Destinations:
 
     def landing(self, level_id: str, spawn: str, used: Destination | None = None) -> Landing | Nowhere:
         """The arrival at a level by a spawn point, its first where none is named."""
+        found = self._landings.get((level_id, spawn))
+        if found is None:
+            found = self._landings[level_id, spawn] = self._landed(level_id, spawn)
+        return found if isinstance(found, Landing) or used is None else replace(found, used=used)
+
+    def _landed(self, level_id: str, spawn: str) -> Landing | Nowhere:
         level = self._levels.get(level_id)
         if level is None:
-            return Nowhere("no-level", used, level_id)
+            return Nowhere("no-level", None, level_id)
         if not level.ships:
-            return Nowhere("not-shipped", used, level_id)
+            return Nowhere("not-shipped", None, level_id)
         point = level.spawn(spawn)
         if point is None and (spawn or level.kind == "play"):
-            return Nowhere("no-spawn", used, level_id)
+            return Nowhere("no-spawn", None, level_id)
         return Landing(level_id, point.id if point else "")
 
     def _neighbour(self, to: Destination, state: State) -> Target:

@@ -59,33 +59,37 @@ class ReadyLevel:
     deeds: tuple[ReadyDeed, ...]
     ways: tuple[Way, ...]
     tiles: dict[str, Tile]
-
-    @property
-    def zones(self) -> bool:
-        """Whether the level has zones."""
-        return bool(self.source.zones)
-
-    def zone_of(self, spawn: str) -> str:
-        """The zone of an arrival at the spawn point: the level's first where it names none that exists."""
-        names = [zone.id for zone in self.source.zones]
-        point = self.source.spawn(spawn)
-        if point and point.zone in names:
-            return point.zone
-        return names[0] if names else ""
+    zone_at: dict[str, str]
+    """The zone of an arrival at each spawn point, and of one without: the level's first where none is named
+    that exists, "" in a level without zones."""
+    armed_at: frozenset[str]
+    """The spawn points at which an arrival may set off an exit by touch."""
+    zones: bool
+    """Whether the level has zones."""
 
 
 def ready_level(flow: Flow, level: Level, words: Vocabulary) -> ReadyLevel:
     """The level, ready for play."""
     zones = {zone.id for zone in level.zones}
+    exits = tuple(_ready_exit(flow, level, exit_, words) for exit_ in level.exits)
     return ReadyLevel(
         source=level,
         opens=words.test(level.opens),
         on_arrival=words.changes(level.on_arrival),
-        exits=tuple(_ready_exit(flow, level, exit_, words) for exit_ in level.exits),
+        exits=exits,
         deeds=tuple(_ready_deed(level, deed, words) for deed in level.deeds if _zone_known(deed.zone, zones)),
         ways=tuple(way for way in _ways(level, words) if {way.start, way.end} <= zones),
         tiles={tile.id: tile for tile in level.tiles} if level.kind == "board" else {},
+        zone_at=_zones_of_arrivals(level),
+        armed_at=frozenset[str]().union(*(exit_.armed_at for exit_ in exits)),
+        zones=bool(zones),
     )
+
+
+def _zones_of_arrivals(level: Level) -> dict[str, str]:
+    names = [zone.id for zone in level.zones]
+    first = names[0] if names else ""
+    return {"": first} | {spawn.id: spawn.zone if spawn.zone in names else first for spawn in level.spawns}
 
 
 def _zone_known(zone: str, zones: set[str]) -> bool:

@@ -51,7 +51,7 @@ class Rules:
         level = self.levels[landing.level]
         state = state._replace(
             place=landing.level,
-            zone=level.zone_of(landing.spawn),
+            zone=level.zone_at[landing.spawn],
             facts=self.before_arrival(state.facts),
             seen=state.seen | {landing.level},
             spent=state.spent - self._per_visit if self._per_visit else state.spent,
@@ -78,6 +78,10 @@ class Rules:
         """Where the exit leads in this state, whether or not it is open."""
         return self._destinations.target(exit_.source.to, state)
 
+    def touches_on_arrival(self, state: State) -> bool:
+        """Whether an exit may be sprung here only because the player has just arrived."""
+        return state.arrived and state.respawn in self.levels[state.place].armed_at
+
     def is_open(self, exit_: ReadyExit, state: State) -> bool:
         """Whether the exit could fire, wherever in the level the player stands."""
         return exit_.by_player and exit_.when(state) and exit_.opens(state) and self.lets_in(exit_, state)
@@ -94,14 +98,15 @@ class Rules:
 
     def sprung(self, state: State) -> ReadyExit | None:
         """The exit that fires by itself in this state, or None."""
-        return next((e for e in self.levels[state.place].exits if self._is_sprung(e, state)), None)
+        for exit_ in self.levels[state.place].exits:
+            if exit_.source.trigger.kind in ("auto", "touch") and self._is_sprung(exit_, state):
+                return exit_
+        return None
 
     def _is_sprung(self, exit_: ReadyExit, state: State) -> bool:
-        kind = exit_.source.trigger.kind
-        if kind == "touch":
-            if not (state.arrived and state.respawn in exit_.armed_at and self.within(exit_, state)):
-                return False
-        elif kind != "auto":
+        if exit_.source.trigger.kind == "touch" and not (
+            state.arrived and state.respawn in exit_.armed_at and self.within(exit_, state)
+        ):
             return False
         return self.is_open(exit_, state) and not self.comes_to_resume(exit_, state)
 
@@ -156,8 +161,16 @@ class Rules:
         """Every move that is possible, with what it leads to; where an exit is sprung, that one alone."""
         forced = self.sprung(state)
         if forced:
-            yield Move("exit", state.place, forced.source.id), self.fire(forced, state)
-            return
+            yield self.forced_move(forced, state)
+        else:
+            yield from self.free_moves(state)
+
+    def forced_move(self, sprung: ReadyExit, state: State) -> tuple[Move, "State | Ended"]:
+        """The only move of a state in which an exit is sprung."""
+        return Move("exit", state.place, sprung.source.id), self.fire(sprung, state)
+
+    def free_moves(self, state: State) -> Iterator[tuple[Move, "State | Ended"]]:
+        """The player's moves in a state in which no exit is sprung."""
         level = self.levels[state.place]
         for way in level.ways:
             if way.start == state.zone and way.when(state):

@@ -94,14 +94,15 @@ def explored(rules: Rules, starts: Iterable[State], blanked: Callable[[State], S
             break
         edges = []
         state = graph.states[here]
-        for move, after in rules.moves(state):
+        sprung = rules.sprung(state)
+        for move, after in [rules.forced_move(sprung, state)] if sprung else rules.free_moves(state):
             anew = move.kind == "exit" and (move.level, move.thing) in fresh
             if isinstance(after, Ended):
                 edges.append(Edge(move, ENDING, after.ending, anew))
             else:
                 edges.append(Edge(move, number_of(after, (here, move)), "", anew))
         graph.edges.append(tuple(edges))
-        graph.forced.append(rules.sprung(state) is not None)
+        graph.forced.append(sprung is not None)
         here += 1
     return graph
 

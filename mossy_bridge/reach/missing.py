@@ -162,7 +162,7 @@ def strong_groups(graph: Graph) -> tuple[list[int], list[list[int]]]:
                 if group_of[there] < 0:
                     low[here] = min(low[here], order[there])
             if not descends and low[here] == order[here]:
-                members = []
+                members: list[int] = []
                 while not members or members[-1] != here:
                     members.append(open_states.pop())
                     group_of[members[-1]] = len(groups)

@@ -6,7 +6,7 @@ What blanking forgets but verdicts need (which levels may be unseen, which deeds
 afterwards over the graph; see :mod:`mossy_bridge.reach.missing`.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from mossy_bridge.language.evaluation import Facts
 from mossy_bridge.language.parsing import parse_effect
@@ -42,7 +42,7 @@ class Tracking:
     def blanked(self, state: State) -> State:
         """The state with everything that does not matter at its first value."""
         rules = self._rules
-        arrived = state.arrived and rules.sprung(state) is not None
+        arrived = rules.touches_on_arrival(state) and rules.sprung(state) is not None
         place = state.place
         return State(
             place,
@@ -113,7 +113,7 @@ def _deeds_that_count(flow: Flow, asked: frozenset[str]) -> Iterable[DeedPlace]:
                 yield level.id, deed.id
 
 
-def _settles(deed: Deed, asked: frozenset[str], falling: set[str], lifetimes: dict[str, str]) -> bool:
+def _settles(deed: Deed, asked: frozenset[str], falling: set[str], lifetimes: Mapping[str, str]) -> bool:
     """Whether doing the deed again, before it is really possible again, changes nothing that is asked."""
     if deed.checkpoint or deed.saves:
         return False
@@ -129,7 +129,6 @@ def _settles(deed: Deed, asked: frozenset[str], falling: set[str], lifetimes: di
 def _facts_that_fall(flow: Flow) -> set[str]:
     texts = [text for level in flow.levels for text in level.on_arrival]
     for level in flow.levels:
-        for thing in (*level.exits, *level.deeds):
-            texts.extend(thing.effects)
+        texts.extend(text for thing in (level.exits, level.deeds) for one in thing for text in one.effects)
     effects = map(parse_effect, texts)
     return {effect.fact for effect in effects if effect.verb in _FALLING}

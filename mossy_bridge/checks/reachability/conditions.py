@@ -90,7 +90,8 @@ def _asks_progress(level: Level) -> bool:
 def progress_lowered(here: Inspection) -> Iterator[Found]:
     marks = progress_marks(here.flow)
     for level in here.flow.levels:
-        for thing in (*level.deeds, *level.exits):
+        things: tuple[Deed | Exit, ...] = (*level.deeds, *level.exits)
+        for thing in things:
             for effect in map(parse_effect, thing.effects):
                 if effect.verb in ("set", "lower") and effect.fact in marks:
                     yield from _lowered(here, level, thing, effect.fact)

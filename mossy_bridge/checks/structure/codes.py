@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import PurePosixPath
 
-from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.checks.finding import Found, Inspection, Severity, check
 from mossy_bridge.model.flow import Level
 
 CODE = re.compile(r"(.*?)(\d+)([A-Za-z]?)", re.DOTALL)
@@ -102,5 +102,5 @@ def level_planned(here: Inspection) -> Iterator[Found]:
     for level in here.flow.levels:
         if level.status == "planned" and here.survey.levels[level.id].answer == "yes":
             route = here.survey.levels[level.id].route
-            severity = "error" if here.final else None
+            severity: Severity | None = "error" if here.final else None
             yield Found((level.id,), f"{level.title} is reached, but only planned.", route, severity=severity)

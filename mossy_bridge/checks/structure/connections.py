@@ -1,6 +1,7 @@
 """Where exits, tiles and the start lead, as written."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -97,7 +98,7 @@ def _instead(here: Inspection, level: Level, exit_: Exit, to: Destination, known
     return Repair(f"Lead to {here.title(likely)}", _swap_destination(level.id, exit_.id, to, changed))
 
 
-def _swap_destination(level_id: str, exit_id: str, old: Destination, new: Destination):  # type: ignore[no-untyped-def]
+def _swap_destination(level_id: str, exit_id: str, old: Destination, new: Destination) -> Callable[[Flow], Flow]:
     def swapped(to: Destination | None) -> Destination | None:
         if to is None or to == old:
             return None if to is None else new
@@ -115,9 +116,9 @@ def destination_not_shipped(here: Inspection) -> Iterator[Found]:
         for to in exit_.destinations:
             target = here.flow.level(to.level) if to.kind == "level" else None
             if target and not target.ships:
-                at, target_id = f"{level.id}.{exit_.id}", target.id
+                at = f"{level.id}.{exit_.id}"
                 message = f"{here.title(at)} leads to {target.title}, which does not ship."
-                repair = Repair(f"Ship {target.title}", lambda flow, t=target_id: edits.set_level(flow, t, ships=True))
+                repair = Repair(f"Ship {target.title}", _setting(target.id, ships=True))
                 yield Found((at,), message, repair=repair)
                 break
 
@@ -138,6 +139,10 @@ def spawn_missing(here: Inspection) -> Iterator[Found]:
                 yield Found((at,), message, repair=_checkpoint_repair(level, deed.id, deed.checkpoint))
 
 
+def _setting(level_id: str, **values: Any) -> Callable[[Flow], Flow]:
+    return lambda flow: edits.set_level(flow, level_id, **values)
+
+
 def _lacks(target: Level, spawn: str) -> bool:
     return target.spawn(spawn) is None and (bool(spawn) or target.kind == "play")
 
@@ -153,7 +158,7 @@ def _landing_faults(here: Inspection, level: Level, exit_: Exit) -> Iterator[Fou
         if to.kind == "level":
             target = here.flow.level(to.level)
             if target and _lacks(target, to.spawn):
-                repair = _spawn_repair(target, to.spawn, _swap_destination, level.id, exit_.id, to)
+                repair = _spawn_repair(target, to, level.id, exit_.id)
                 yield _lacking(here, at, target, to.spawn, repair)
                 return
         elif to.kind in ("next", "previous"):
@@ -188,12 +193,12 @@ def _add_spawn(target: Level, spawn: str) -> Repair:
     return Repair(f"Add the spawn point “{new_id}” to {target.title}", edit)
 
 
-def _spawn_repair(target: Level, spawn: str, swap, level_id: str, exit_id: str, to: Destination) -> Repair:  # type: ignore[no-untyped-def]
+def _spawn_repair(target: Level, to: Destination, level_id: str, exit_id: str) -> Repair:
     if not target.spawns:
-        return _add_spawn(target, spawn)
-    likely = nearest(spawn, [point.id for point in target.spawns]) or target.spawns[0].id
+        return _add_spawn(target, to.spawn)
+    likely = nearest(to.spawn, [point.id for point in target.spawns]) or target.spawns[0].id
     name = next(point.name or point.id for point in target.spawns if point.id == likely)
-    return Repair(f"Appear at {name}", swap(level_id, exit_id, to, replace(to, spawn=likely)))
+    return Repair(f"Appear at {name}", _swap_destination(level_id, exit_id, to, replace(to, spawn=likely)))
 
 
 def _tile_repair(level: Level, tile: Tile, target: Level) -> Repair:

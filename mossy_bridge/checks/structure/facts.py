@@ -120,8 +120,8 @@ def _reword_promise(promise_id: str) -> _Rename:
 
 def _effects(flow: Flow) -> Iterator[t.Effect]:
     for level in flow.levels:
-        for thing in (*level.deeds, *level.exits):
-            yield from map(parse_effect, thing.effects)
+        for texts in (*(d.effects for d in level.deeds), *(e.effects for e in level.exits)):
+            yield from map(parse_effect, texts)
         yield from map(parse_effect, level.on_arrival)
 
 

@@ -2,13 +2,13 @@
 
 import os
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path, PurePosixPath
 
 from mossy_bridge.checks.finding import Found, Inspection, Repair, check
 from mossy_bridge.checks.structure.codes import shape
 from mossy_bridge.model import edits
-from mossy_bridge.model.flow import Level
+from mossy_bridge.model.flow import Flow, Level
 
 
 def _filed(here: Inspection) -> Iterator[tuple[Level, PurePosixPath]]:
@@ -58,10 +58,13 @@ def file_case(here: Inspection) -> Iterator[Found]:
     for level, file in _filed(here):
         found = _spelled(here.folder, file)
         if found is not None and found != file:
-            name, level_id = str(found), level.id
-            repair = Repair(f"Write it as {name}", lambda flow, i=level_id, n=name: edits.set_level(flow, i, file=n))
+            repair = Repair(f"Write it as {found}", _filed_as(level.id, str(found)))
             message = f"{level.title} names the file {level.file}, but on disk it is {found}."
             yield Found((level.id,), message, repair=repair)
+
+
+def _filed_as(level_id: str, file: str) -> Callable[[Flow], Flow]:
+    return lambda flow: edits.set_level(flow, level_id, file=file)
 
 
 @check("file-unlisted", "warning", "structure", "A level nobody put into the flow is never played.")

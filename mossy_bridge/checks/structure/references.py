@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from msgspec.structs import fields
 
 from mossy_bridge.checks.finding import Found, Inspection, check
-from mossy_bridge.model.flow import PLAYER, Level
+from mossy_bridge.model.flow import PLAYER, Deed, Exit, Level, Spawn
 from mossy_bridge.model.patterns import MERGED, NEVER_TAKEN
 from mossy_bridge.model.places import place_exists, short_places, things_of
 
@@ -23,7 +23,8 @@ def transition_missing(here: Inspection) -> Iterator[Found]:
 def zone_missing(here: Inspection) -> Iterator[Found]:
     for level in here.flow.levels:
         known = {zone.id for zone in level.zones}
-        for thing in (*level.spawns, *level.deeds, *level.exits):
+        things: tuple[Spawn | Deed | Exit, ...] = (*level.spawns, *level.deeds, *level.exits)
+        for thing in things:
             if thing.zone and thing.zone not in known:
                 at = f"{level.id}.{thing.id}"
                 yield Found((at,), f"{here.title(at)} lies in the zone “{thing.zone}”, which does not exist.")
