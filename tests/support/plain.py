@@ -33,9 +33,7 @@ class Plain:
             case t.Count(_, _, fact):
                 return fact in self.fact and self.fact[fact].kind == "count"
             case t.Is(fact, value):
-                return (
-                    fact in self.fact and self.fact[fact].kind == "choice" and value in self.fact[fact].values
-                )
+                return fact in self.fact and self.fact[fact].kind == "choice" and value in self.fact[fact].values
             case t.Visited(_, level):
                 return level in self.by_id
             case t.Not(part):
@@ -200,12 +198,7 @@ class Plain:
                 return exit_
             if exit_.trigger.kind == "touch" and exit_.trigger.armed_on_arrival and s["arrived"]:
                 spawn = next((p for p in level.spawns if p.id == s["respawn"]), None)
-                if (
-                    spawn
-                    and self.covers(exit_.area, spawn)
-                    and self.near(exit_.zone, s)
-                    and self.is_open(exit_, s)
-                ):
+                if spawn and self.covers(exit_.area, spawn) and self.near(exit_.zone, s) and self.is_open(exit_, s):
                     return exit_
         return None
 
@@ -343,9 +336,7 @@ class Plain:
         while changed:
             changed = False
             for n, (row, _) in enumerate(self.edges):
-                if n not in inside and any(
-                    not isinstance(e[1], tuple) and e[1] in inside and allowed(e) for e in row
-                ):
+                if n not in inside and any(not isinstance(e[1], tuple) and e[1] in inside and allowed(e) for e in row):
                     inside.add(n)
                     changed = True
         return inside
@@ -402,10 +393,7 @@ class Plain:
                 and e.trigger.kind != "auto"
                 and self.holds(e.trigger.when, s)
                 and self.holds(e.opens, s)
-                and (
-                    e.trigger.kind not in ("touch", "press")
-                    or ("player" in e.trigger.by and self.near(e.zone, s))
-                )
+                and (e.trigger.kind not in ("touch", "press") or ("player" in e.trigger.by and self.near(e.zone, s)))
                 for e in level.exits
             )
             if not resume:

@@ -55,9 +55,7 @@ def effects(most=2):
 
 @st.composite
 def destination(draw, deep=2):
-    kind = draw(
-        st.sampled_from(["level"] * 6 + ["end"] * 2 + ["next", "previous", "again", "back", "resume"])
-    )
+    kind = draw(st.sampled_from(["level"] * 6 + ["end"] * 2 + ["next", "previous", "again", "back", "resume"]))
     to = {"kind": kind}
     if kind == "level":
         to["level"] = draw(_mostly(draw(st.sampled_from(LEVELS)), "nowhere"))
@@ -111,9 +109,7 @@ def level(draw, name):
     paths = []
     if zones and draw(st.booleans()):
         for start, end in draw(st.sampled_from([[("low", "high")], [("low", "high"), ("high", "low")]])):
-            paths.append(
-                {"from": start, "to": end, "both_ways": draw(st.booleans()), "when": draw(condition(2))}
-            )
+            paths.append({"from": start, "to": end, "both_ways": draw(st.booleans()), "when": draw(condition(2))})
     tiles = []
     if kind == "board":
         for number in range(draw(st.integers(0, 3))):

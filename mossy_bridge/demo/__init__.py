@@ -1,0 +1,1 @@
+"""The demo flow, Tidewick, and the pictures made from it."""

@@ -1,0 +1,55 @@
+"""Puts the program together and runs it."""
+
+import signal
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtWidgets import QApplication
+
+from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.window import Window
+
+
+def make_application() -> QApplication:
+    """The application, with the same looks everywhere."""
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("Mossy Bridge")
+    app.setOrganizationName("mossy-bridge")
+    app.setDesktopFileName("mossy-bridge")
+    app.setStyle("Fusion")
+    return app
+
+
+def run(file: Path | None = None, demo: str = "") -> int:
+    """Opens the window, with a file or a demo flow, and runs until it is closed."""
+    app = make_application()
+    window = Window(Look(app), QSettings())
+    _show_errors(window)
+    window.resize(1280, 800)
+    window.show()
+    if demo:
+        window.files.open_demo(demo)
+    elif file:
+        window.files.open(file)
+    signal.signal(signal.SIGINT, lambda *_: app.quit())
+    waker = QTimer()  # lets Python see the interrupt while Qt waits
+    waker.start(300)
+    waker.timeout.connect(lambda: None)
+    status = app.exec()
+    window.surveyor.stop()
+    return status
+
+
+def _show_errors(window: Window) -> None:
+    """A fault of the program is told in plain words; nothing of the flow is lost by it."""
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        traceback.print_exception(kind, error, trace)
+        sentence = f"Something went wrong inside the program ({kind.__name__}: {error}).\n\nYour flow is still here; save it under another name to be safe."  # noqa: E501
+        window.person.tell("A fault in Mossy Bridge", sentence)
+
+    sys.excepthook = hook

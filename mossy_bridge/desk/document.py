@@ -1,0 +1,136 @@
+"""The document: the present flow, what came before it, and where it is kept."""
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from mossy_bridge.exchange.reading import file_bytes, flow_from_bytes
+from mossy_bridge.exchange.saving import replace_file
+from mossy_bridge.exchange.writing import flow_bytes
+from mossy_bridge.model.edits import CannotEdit
+from mossy_bridge.model.flow import Flow
+
+
+@dataclass(frozen=True)
+class Step:
+    """An undoable step: its name, and the flow on its other side."""
+
+    name: str
+    flow: Flow
+
+
+class Document(QObject):
+    """Holds the flow and its history. Views read ``flow`` and ask for edits; nothing else changes it.
+
+    Signals: ``changed`` after the flow became another one; ``kept`` after saving, or when the file became
+    another one; ``refused`` with a sentence when an edit was impossible.
+    """
+
+    changed = pyqtSignal()
+    kept = pyqtSignal()
+    refused = pyqtSignal(str)
+
+    def __init__(self, parent: QObject | None = None):
+        super().__init__(parent)
+        self.flow = Flow()
+        self.path: Path | None = None
+        self._before: list[Step] = []
+        self._after: list[Step] = []
+        self._clean = self.flow
+        self._on_disk = ""
+
+    # -- editing ---------------------------------------------------------------------------------------
+
+    def edit(self, name: str, change: Callable[[Flow], Flow]) -> bool:
+        """Makes an edit one named step. An impossible one changes nothing and is refused in words."""
+        try:
+            flow = change(self.flow)
+        except CannotEdit as error:
+            self.refused.emit(str(error))
+            return False
+        if flow == self.flow:
+            return False
+        self._before.append(Step(name, self.flow))
+        self._after.clear()
+        self.flow = flow
+        self.changed.emit()
+        return True
+
+    def undo(self) -> None:
+        """Takes the last step back."""
+        self._travel(self._before, self._after)
+
+    def redo(self) -> None:
+        """Makes the step taken back last once more."""
+        self._travel(self._after, self._before)
+
+    def _travel(self, source: list[Step], target: list[Step]) -> None:
+        if source:
+            step = source.pop()
+            target.append(Step(step.name, self.flow))
+            self.flow = step.flow
+            self.changed.emit()
+
+    @property
+    def undo_name(self) -> str:
+        """The name of the step that undo would take back, or ""."""
+        return self._before[-1].name if self._before else ""
+
+    @property
+    def redo_name(self) -> str:
+        """The name of the step that redo would make, or ""."""
+        return self._after[-1].name if self._after else ""
+
+    # -- keeping ---------------------------------------------------------------------------------------
+
+    @property
+    def edited(self) -> bool:
+        """Whether there is something to save."""
+        return self.flow is not self._clean and self.flow != self._clean
+
+    @property
+    def title(self) -> str:
+        """What the flow is called on the window."""
+        return self.flow.title or (self.path.stem if self.path else "Untitled flow")
+
+    @property
+    def folder(self) -> Path | None:
+        """The folder that level files are looked for in."""
+        return self.path.parent if self.path else None
+
+    def take(self, flow: Flow, path: Path | None = None, data: bytes = b"") -> None:
+        """Begins anew with another flow."""
+        self.flow, self._clean, self.path = flow, flow, path
+        self._on_disk = _digest(data)
+        self._before.clear()
+        self._after.clear()
+        self.changed.emit()
+        self.kept.emit()
+
+    def open(self, path: Path) -> None:
+        """Begins anew with the flow of a file. Raises ``CannotRead`` and then keeps what it has."""
+        data = file_bytes(path)
+        self.take(flow_from_bytes(data), path.resolve(), data)
+
+    def changed_on_disk(self) -> bool:
+        """Whether somebody else has written or removed the file since it was read or saved."""
+        if self.path is None:
+            return False
+        try:
+            return _digest(self.path.read_bytes()) != self._on_disk
+        except OSError:
+            return True
+
+    def save(self, path: Path) -> None:
+        """Writes the file. Raises ``CannotSave``; then the file is as it was."""
+        data = flow_bytes(self.flow)
+        replace_file(path, data)
+        self.path, self._clean, self._on_disk = path.resolve(), self.flow, _digest(data)
+        self.kept.emit()
+
+
+def _digest(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()

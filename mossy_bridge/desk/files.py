@@ -1,0 +1,100 @@
+"""Opening and saving: what happens to the file on disk, and what is asked before."""
+
+from importlib.resources import files
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QSettings, pyqtSignal
+
+from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.ports import Person
+from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
+from mossy_bridge.exchange.saving import CannotSave
+from mossy_bridge.model.flow import Flow
+
+MOST_RECENT = 8
+MOST_PROBLEMS = 12
+
+
+class Files(QObject):
+    """Opens, saves and remembers files. ``recent_changed`` follows every opening and saving."""
+
+    recent_changed = pyqtSignal()
+
+    def __init__(self, document: Document, person: Person, settings: QSettings):
+        super().__init__(document)
+        self._document, self._person, self._settings = document, person, settings
+
+    @property
+    def recent(self) -> list[Path]:
+        """The files opened or saved last, the latest first."""
+        names = self._settings.value("recent", [], list)
+        return [Path(name) for name in names if isinstance(name, str)]
+
+    def _remember(self, path: Path) -> None:
+        names = [str(path), *(str(old) for old in self.recent if old != path)]
+        self._settings.setValue("recent", names[:MOST_RECENT])
+        self.recent_changed.emit()
+
+    def may_leave(self) -> bool:
+        """Whether the present flow may be left: saved, or its changes given up knowingly."""
+        if not self._document.edited:
+            return True
+        answer = self._person.unsaved(self._document.title)
+        return answer == "discard" or (answer == "save" and self.save())
+
+    def new(self) -> None:
+        """Begins an empty flow."""
+        if self.may_leave():
+            self._document.take(Flow())
+
+    def open(self, path: Path | None = None) -> bool:
+        """Opens a file, asking which if none is given. A file that cannot be read changes nothing."""
+        if not self.may_leave():
+            return False
+        path = path or self._person.open_path(self._document.folder)
+        if path is None:
+            return False
+        try:
+            self._document.open(path)
+        except CannotRead as error:
+            self._person.tell(f"{path.name} cannot be opened", _listed(error.problems))
+            return False
+        self._remember(path.resolve())
+        return True
+
+    def open_demo(self, name: str = "tidewick") -> None:
+        """Opens a demo flow as a new, unsaved one."""
+        if self.may_leave():
+            data = files("mossy_bridge.demo").joinpath(f"{name}.mossy").read_bytes()
+            self._document.take(flow_from_bytes(data))
+
+    def save(self) -> bool:
+        """Saves where the flow came from; asks where if it came from nowhere."""
+        path = self._document.path
+        if path is None:
+            return self.save_as()
+        if self._document.changed_on_disk() and not self._person.overwrite_changed(path):
+            return False
+        return self._write(path)
+
+    def save_as(self) -> bool:
+        """Saves to another file."""
+        name = self._document.title.lower().replace(" ", "_").replace("/", "_") or "flow"
+        suggested = self._document.path or Path.cwd() / f"{name}.mossy"
+        path = self._person.save_path(suggested)
+        return self._write(path) if path else False
+
+    def _write(self, path: Path) -> bool:
+        try:
+            self._document.save(path)
+        except CannotSave as error:
+            self._person.tell("Not saved", f"{error}\n\nThe file is as it was. Save under another name instead.")
+            return False
+        self._remember(path.resolve())
+        return True
+
+
+def _listed(problems: list[str]) -> str:
+    shown = problems[:MOST_PROBLEMS]
+    more = [f"and {len(problems) - MOST_PROBLEMS} more"] if len(problems) > MOST_PROBLEMS else []
+    return "\n".join([*shown, *more])

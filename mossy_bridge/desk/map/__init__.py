@@ -1,0 +1,1 @@
+"""The map: levels in computed columns, crossings as footbridges."""

@@ -1,0 +1,90 @@
+"""Where cards stand on the map and where crossings touch them. Plain geometry; nothing is painted here."""
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF
+
+from mossy_bridge.desk.plan_painting import PlanFrame, has_area, has_plan
+from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.reach.columns import Columns
+
+CARD_W, CARD_H, TITLE_H, PAD = 150.0, 96.0, 24.0, 6.0
+COLUMN_W, ROW_H, TOP = 206.0, 132.0, 46.0
+SHELF_REASON_H = 34.0
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A card's rectangle on the map, the column it is in, and whether that is the shelf."""
+
+    level: Level
+    rect: QRectF
+    column: int
+    stranded: bool
+
+    def room(self) -> QRectF:
+        """The part of the card below its title."""
+        return self.rect.adjusted(PAD, TITLE_H, -PAD, -PAD)
+
+
+@dataclass(frozen=True)
+class Layout:
+    """The whole map: cards by level, and the columns' rectangles with their headings, the shelf last."""
+
+    cards: dict[str, Placed]
+    columns: tuple[tuple[str, QRectF], ...]
+    has_shelf: bool
+
+
+def laid_out(flow: Flow, placed: Columns) -> Layout:
+    """Cards in their columns; a hand-moved card keeps its height, and its place across within the column."""
+    by_id = {level.id: level for level in flow.levels}
+    rows = [[by_id[name] for name in names if name in by_id] for names in placed.columns]
+    shelf = [by_id[name] for name in placed.shelf if name in by_id]
+    tallest = max([len(row) for row in rows] + [len(shelf)], default=1)
+    height = max(tallest, 3) * ROW_H + TOP
+    cards: dict[str, Placed] = {}
+    headings = []
+    for number, row in enumerate([*rows, *([shelf] if shelf else [])]):
+        stranded = bool(shelf) and number == len(rows)
+        left = number * COLUMN_W + (16 if stranded else 0)
+        headings.append((_heading(number, stranded), QRectF(left, 0, COLUMN_W - 18, height)))
+        first = TOP if stranded else TOP + (height - TOP - len(row) * ROW_H) / 2
+        for index, level in enumerate(row):
+            x, y = left + (COLUMN_W - 18 - CARD_W) / 2, first + index * ROW_H + (ROW_H - CARD_H) / 2
+            moved = flow.map.get(level.id)
+            if moved:
+                x = max(left + 2, min(left + moved.x, left + COLUMN_W - 20 - CARD_W))
+                y = max(TOP - 10, moved.y)
+            cards[level.id] = Placed(level, QRectF(x, y, CARD_W, CARD_H), number, stranded)
+    bottom = max([placed.rect.bottom() + 40 for placed in cards.values()], default=height)
+    headings = [(text, QRectF(rect.left(), 0, rect.width(), max(height, bottom))) for text, rect in headings]
+    return Layout(cards, tuple(headings), bool(shelf))
+
+
+def _heading(number: int, stranded: bool) -> str:
+    if stranded:
+        return "stranded shelf"
+    return "start" if number == 0 else "1 crossing" if number == 1 else f"{number} crossings"
+
+
+def exit_rect(card: Placed, exit_: Exit, y_down: bool) -> QRectF:
+    """Where the exit lies on the card: its area on the plan in small, else a place at the card's edge."""
+    if has_plan(card.level) and has_area(exit_):
+        return PlanFrame(card.level, card.room(), y_down).area(exit_.area)
+    others = [e for e in card.level.exits if not (has_plan(card.level) and has_area(e))]
+    room = card.room()
+    index = others.index(exit_)
+    if has_plan(card.level):
+        return QRectF(room.left() + 4 + index * 14, room.bottom() - 4, 8, 8)
+    step = room.height() / (len(others) + 1)
+    return QRectF(room.right() - 8, room.top() + step * (index + 1) - 4, 8, 8)
+
+
+def landing_point(card: Placed, spawn: str, y_down: bool) -> QPointF:
+    """Where a crossing comes down on the card: at the spawn point, else at the card's left edge."""
+    point = card.level.spawn(spawn)
+    if point and has_plan(card.level):
+        at = PlanFrame(card.level, card.room(), y_down).point(point.x, point.y)
+        return QPointF(min(max(at.x(), card.room().left()), card.room().right()), at.y() - 3)
+    return QPointF(card.rect.left(), card.rect.center().y() + 8)

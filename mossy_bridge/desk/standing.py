@@ -1,0 +1,33 @@
+"""How each level stands, for the marks on strip, map and bench."""
+
+from mossy_bridge.desk.surveying import Surveyed
+
+
+class Standing:
+    """The mark of every level, and of every other place with a finding."""
+
+    def __init__(self, result: Surveyed | None):
+        self._result = result
+        self._worst: dict[str, str] = {}
+        rank = {"error": "broken", "warning": "suspicious"}
+        for finding in result.open_findings() if result else ():
+            mark = rank.get(finding.severity)
+            for place in finding.at[:1] if mark else ():
+                for name in {place, place.partition(".")[0]}:
+                    if self._worst.get(name) != "broken":
+                        self._worst[name] = mark or ""
+
+    def of_level(self, level_id: str) -> str:
+        """broken, suspicious, stranded, sound or unknown."""
+        if self._result is None or level_id not in self._result.survey.levels:
+            return "unknown"
+        answer = self._result.survey.levels[level_id].answer
+        if answer == "no":
+            return "stranded"
+        if answer == "unknown":
+            return "unknown"
+        return self._worst.get(level_id, "sound")
+
+    def of_place(self, place: str) -> str:
+        """broken, suspicious or ""."""
+        return self._worst.get(place, "")

@@ -1,0 +1,116 @@
+"""Runs the survey beside the window: one pure computation at a time, cancelled by the next edit."""
+
+import threading
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.verdict import verdict_sentence
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.reach.columns import Columns, columns, really_leads_to
+from mossy_bridge.reach.survey import Survey, surveyed
+
+BUDGET_SECONDS = 8.0
+SETTLE_MS = 25
+
+
+@dataclass(frozen=True)
+class Surveyed:
+    """Everything the window shows of one survey, and the flow it is about."""
+
+    flow: Flow
+    survey: Survey
+    findings: Sequence[Finding]
+    sentence: str
+    columns: Columns
+    leads: dict[tuple[str, str], frozenset[str]]
+
+    def open_findings(self) -> list[Finding]:
+        """The findings that nobody has accepted."""
+        return [finding for finding in self.findings if not finding.waived]
+
+
+def survey_flow(flow: Flow, folder: Path | None, cancelled: threading.Event) -> Surveyed:
+    """The whole survey of a flow, as the window shows it."""
+    survey = surveyed(flow, BUDGET_SECONDS, cancelled.is_set)
+    findings = inspected(survey, flow, folder)
+    placed = columns(survey.flow, survey.crossings)
+    return Surveyed(flow, survey, findings, verdict_sentence(survey, findings), placed, really_leads_to(survey))
+
+
+class Surveyor(QObject):
+    """Keeps a survey of the latest flow. ``surveyed`` brings each result; stale ones are dropped."""
+
+    surveyed = pyqtSignal(object)
+    started = pyqtSignal()
+    failed = pyqtSignal(str)
+    _arrived = pyqtSignal(int, object)
+
+    def __init__(self, parent: QObject | None = None):
+        super().__init__(parent)
+        self._revision = 0
+        self._cancel = threading.Event()
+        self._thread: threading.Thread | None = None
+        self._wanted: tuple[Flow, Path | None] | None = None
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(SETTLE_MS)
+        self._timer.timeout.connect(self._begin)
+        self._arrived.connect(self._on_arrived)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a survey is under way or about to begin."""
+        return self._wanted is not None or self._thread is not None
+
+    def look_at(self, flow: Flow, folder: Path | None) -> None:
+        """Surveys the flow soon; an older survey under way is given up."""
+        self._revision += 1
+        self._cancel.set()
+        self._wanted = (flow, folder)
+        self._timer.start()
+
+    def stop(self) -> None:
+        """Gives up, and waits until nothing runs any more."""
+        self._revision += 1
+        self._wanted = None
+        self._timer.stop()
+        self._cancel.set()
+        if self._thread:
+            self._thread.join()
+            self._thread = None
+
+    def _begin(self) -> None:
+        if self._thread is not None or self._wanted is None:
+            return  # the one under way has been cancelled; the next begins when it has ended
+        flow, folder = self._wanted
+        self._wanted = None
+        self._cancel = threading.Event()
+        arguments = (self._revision, flow, folder, self._cancel)
+        self._thread = threading.Thread(target=self._work, args=arguments, daemon=True, name="survey")
+        self._thread.start()
+        self.started.emit()
+
+    def _work(self, revision: int, flow: Flow, folder: Path | None, cancel: threading.Event) -> None:
+        result: object
+        try:
+            result = survey_flow(flow, folder, cancel)
+        except Exception as error:  # noqa: BLE001 - a border: the error is shown, not lost
+            result = error
+        self._arrived.emit(revision, result)
+
+    def _on_arrived(self, revision: int, result: object) -> None:
+        if self._thread:
+            self._thread.join()
+            self._thread = None
+        if self._wanted is not None:
+            self._begin()
+        elif revision == self._revision:
+            if isinstance(result, Surveyed):
+                self.surveyed.emit(result)
+            else:
+                self.failed.emit(f"The survey failed: {result}")

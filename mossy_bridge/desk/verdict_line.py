@@ -1,0 +1,105 @@
+"""The top line: what the flow is called, and the one thing about it that matters."""
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.marks import paint_mark
+from mossy_bridge.desk.surveying import Surveyed
+
+HEIGHT = 46
+
+
+class VerdictLine(QWidget):
+    """Shows the title of the flow, whether it is saved, and the survey's verdict in one sentence."""
+
+    def __init__(self, look: Look):
+        super().__init__()
+        self._look = look
+        self._title, self._file, self._sentence, self._mark = "", "", "", "unknown"
+        self.setFixedHeight(HEIGHT)
+        self.setAccessibleName("Verdict")
+        look.changed.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, HEIGHT)
+
+    @property
+    def sentence(self) -> str:
+        """What the line says now."""
+        return self._sentence
+
+    def show_title(self, title: str, file: str) -> None:
+        """Says what is open."""
+        self._title, self._file = title, file
+        self.update()
+
+    def show_busy(self) -> None:
+        """Says that a survey is under way, where none has been made yet."""
+        if self._mark == "unknown":
+            self._say("Surveying…", "unknown")
+
+    def show_result(self, result: Surveyed) -> None:
+        """Says the verdict."""
+        wrong = any(f.severity == "error" for f in result.open_findings())
+        doubtful = any(f.severity == "warning" for f in result.open_findings()) or not result.survey.settled
+        mark = "broken" if wrong else "suspicious" if doubtful else "sound"
+        self._say(result.sentence, mark if result.flow.levels else "unknown")
+
+    def show_failure(self, sentence: str) -> None:
+        """Says that the survey itself failed."""
+        self._say(sentence, "broken")
+
+    def _say(self, sentence: str, mark: str) -> None:
+        self._sentence, self._mark = sentence, mark
+        self.setAccessibleDescription(sentence)
+        self.setToolTip(sentence)
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        c = self._look.colours
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), c.colour("panel"))
+        painter.setPen(c.colour("line"))
+        painter.drawLine(0, HEIGHT - 1, self.width(), HEIGHT - 1)
+        right = self._paint_title(painter)
+        self._paint_pill(painter, right + 28)
+        painter.end()
+
+    def _paint_title(self, painter: QPainter) -> float:
+        c = self._look.colours
+        painter.setPen(QPen(c.colour("sound"), 3, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        arch = QPainterPath(QPointF(16, 30))
+        arch.cubicTo(QPointF(18, 13), QPointF(36, 13), QPointF(38, 30))
+        painter.drawPath(arch)
+        painter.drawLine(QPointF(15, 31), QPointF(39, 31))
+        font = self._look.font(3, bold=True)
+        painter.setFont(font)
+        painter.setPen(c.colour("ink"))
+        title = QFontMetricsF(font).elidedText(self._title, Qt.TextElideMode.ElideRight, self.width() * 0.25)
+        painter.drawText(QPointF(48, 30), title)
+        x = 48 + QFontMetricsF(font).horizontalAdvance(title) + 10
+        small = self._look.font(-0.5)
+        painter.setFont(small)
+        painter.setPen(c.colour("dim"))
+        file = QFontMetricsF(small).elidedText(self._file, Qt.TextElideMode.ElideMiddle, self.width() * 0.2)
+        painter.drawText(QPointF(x, 30), file)
+        return x + QFontMetricsF(small).horizontalAdvance(file)
+
+    def _paint_pill(self, painter: QPainter, left: float) -> None:
+        c = self._look.colours
+        tone = {"broken": "broken", "suspicious": "suspicious", "sound": "sound", "unknown": "dim"}[self._mark]
+        painter.setFont(self._look.font(0.5))
+        metrics = QFontMetricsF(painter.font())
+        room = self.width() - left - 18
+        text = metrics.elidedText(self._sentence, Qt.TextElideMode.ElideRight, room - 50)
+        width = min(room, metrics.horizontalAdvance(text) + 52)
+        pill = QRectF(max(left, (self.width() - width) / 2), 8, width, 29)
+        painter.setPen(QPen(c.colour(tone), 1.2))
+        painter.setBrush(c.colour(f"{tone}_wash" if tone != "dim" else "column"))
+        painter.drawRoundedRect(pill, 14.5, 14.5)
+        paint_mark(painter, c, self._mark, QPointF(pill.left() + 19, pill.center().y()), 7)
+        painter.setPen(c.colour(tone if tone != "dim" else "ink"))
+        painter.drawText(pill.adjusted(36, 0, -10, 0), Qt.AlignmentFlag.AlignVCenter, text)

@@ -1,0 +1,46 @@
+"""Where levels stand on the map: columns by crossings from the start, and the shelf of the stranded."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.reach.graph import ENDING
+from mossy_bridge.reach.survey import Survey
+
+
+@dataclass(frozen=True)
+class Columns:
+    """The levels of each column, from the start on, in the designer's order; and those of the shelf."""
+
+    columns: tuple[tuple[str, ...], ...]
+    shelf: tuple[str, ...]
+
+    def column_of(self, level_id: str) -> int:
+        """The number of the level's column; the shelf comes behind the last."""
+        for number, levels in enumerate(self.columns):
+            if level_id in levels:
+                return number
+        return len(self.columns)
+
+
+def columns(flow: Flow, crossings: Mapping[str, int]) -> Columns:
+    """Levels by their least number of crossings; levels without one go to the shelf."""
+    widest = max(crossings.values(), default=-1) + 1
+    rows: list[list[str]] = [[] for _ in range(widest)]
+    shelf = []
+    for level in flow.levels:
+        if level.id in crossings:
+            rows[crossings[level.id]].append(level.id)
+        else:
+            shelf.append(level.id)
+    return Columns(tuple(tuple(row) for row in rows if row), tuple(shelf))
+
+
+def really_leads_to(survey: Survey) -> dict[tuple[str, str], frozenset[str]]:
+    """For each exit that ever fires, the levels it leads to in some reachable state."""
+    found: dict[tuple[str, str], set[str]] = {}
+    states = survey.graph.states
+    for _, edge in survey.graph.numbered_edges():
+        if edge.move.kind == "exit" and edge.target != ENDING:
+            found.setdefault((edge.move.level, edge.move.thing), set()).add(states[edge.target].place)
+    return {place: frozenset(levels) for place, levels in found.items()}
