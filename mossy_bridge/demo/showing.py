@@ -75,7 +75,7 @@ def render_views(out: Path) -> list[Path]:
         window.document.take(window.document.flow)  # nothing to save between two pictures
         window.files.open_demo(name)
         settle()
-        window.map.fit()
+        window.map.show_start()
 
     look.wear("light")
     shot("empty")

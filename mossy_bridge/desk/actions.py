@@ -33,16 +33,21 @@ class Actions:
         self.made: dict[str, QAction] = {}
         self.menus: dict[str, QMenu] = {}
         for entry in table:
-            menu = self.menus.get(entry.menu)
-            if menu is None:
-                menu = self.menus[entry.menu] = bar.addMenu(entry.menu)
-                menu.setToolTipsVisible(True)
-                menu.aboutToShow.connect(self.refresh)
+            if entry.menu not in self.menus:
+                self.menus[entry.menu] = self._menu(bar, entry.menu)
+            menu = self.menus[entry.menu]
             if entry.apart:
                 menu.addSeparator()
             self.made[entry.id] = self._make(window, entry)
             menu.addAction(self.made[entry.id])
         self.refresh()
+
+    def _menu(self, bar: QMenuBar, title: str) -> QMenu:
+        menu = QMenu(title, bar)
+        bar.addMenu(menu)
+        menu.setToolTipsVisible(True)
+        menu.aboutToShow.connect(self.refresh)
+        return menu
 
     def _make(self, window: QWidget, entry: Action) -> QAction:
         action = QAction(window)

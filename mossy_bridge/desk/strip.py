@@ -80,8 +80,11 @@ class Strip(QWidget):
     def _heading(self, level: Level, names: dict[str, str]) -> str:
         if level.region:
             return names.get(level.region, level.region)
-        first = next((i for i, lv in enumerate(self._flow.levels) if lv.region), 0)
-        return "Before play" if self._flow.levels.index(level) < first else "Elsewhere"
+        placed = [i for i, lv in enumerate(self._flow.levels) if lv.region]
+        if not placed:
+            return ""
+        here = self._flow.levels.index(level)
+        return "Before" if here < placed[0] else "After" if here > placed[-1] else "Between"
 
     def _scroll_to(self, offset: float) -> None:
         end = (self._beads[-1].x if self._beads else 0) + MARGIN - self.width()
@@ -222,7 +225,7 @@ class Strip(QWidget):
             self.step(1)
         super().focusInEvent(event)
 
-    def resizeEvent(self, event: object) -> None:
+    def resizeEvent(self, _: object) -> None:
         self._scroll_to(self._offset)
 
     def event(self, event: QEvent | None) -> bool:

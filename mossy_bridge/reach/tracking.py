@@ -12,6 +12,7 @@ from mossy_bridge.language.evaluation import Facts
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.model.flow import Deed, Destination, Flow, Level
 from mossy_bridge.model.order import first_play_level
+from mossy_bridge.play.prepared import ReadyLevel
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace, Origin, State
 from mossy_bridge.reach.asked import asked_by, conditions_of
@@ -36,6 +37,7 @@ class Tracking:
             level.id: level.kind == "play" and (going_back or "again" in kinds[level.id] or _saves(flow, level))
             for level in flow.levels
         }
+        self._alike = {name: _alike_spawns(level) for name, level in rules.levels.items()}
         self._origin_kept = _origin_kept(flow, kinds)
         self._origin_respawn = going_back
 
@@ -51,7 +53,7 @@ class Tracking:
             state.seen & self._seen,
             state.done & self._done,
             state.spent & self._spent,
-            state.respawn if arrived or self._respawn_kept[place] else "",
+            self._alike[place][state.respawn] if arrived or self._respawn_kept[place] else "",
             self._origin(state.origin) if self._origin_kept[place] else None,
             arrived,
         )
@@ -63,7 +65,10 @@ class Tracking:
         return tuple(values)
 
     def _origin(self, origin: Origin | None) -> Origin | None:
-        return Origin(origin.level, "") if origin and not self._origin_respawn else origin
+        if origin is None:
+            return None
+        respawn = self._alike[origin.level][origin.respawn] if self._origin_respawn else ""
+        return Origin(origin.level, respawn)
 
 
 def _begun_again(flow: Flow) -> frozenset[str]:
@@ -72,6 +77,16 @@ def _begun_again(flow: Flow) -> frozenset[str]:
     screens = [level for level in flow.levels if level.kind == "screen"]
     leads = any(_names(to, first) for lv in screens for exit_ in lv.exits for to in exit_.destinations)
     return frozenset({first.id}) if first and leads else frozenset()
+
+
+def _alike_spawns(level: ReadyLevel) -> dict[str, str]:
+    """For each spawn point the first one at which an arrival has the same consequences: in the same zone,
+    and not in the area of an exit that it could set off."""
+    first: dict[str, str] = {}
+    found = {}
+    for spawn, zone in level.zone_at.items():
+        found[spawn] = spawn if not spawn or spawn in level.armed_at else first.setdefault(zone, spawn)
+    return found
 
 
 def _kinds_used(level: Level) -> set[str]:

@@ -24,7 +24,8 @@ class Bank(QWidget):
     def __init__(self, look: Look, name: str):
         super().__init__()
         self._look = look
-        self._flow, self._level = Flow(), None
+        self._flow = Flow()
+        self._level: Level | None = None
         self._exit: Exit | None = None
         self._spawn: Spawn | None = None
         self._scale: float | None = None
@@ -68,7 +69,7 @@ class Bank(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(c.colour("line"), 1.4))
-        painter.setBrush(c.colour("sky"))
+        painter.setBrush(c.colour("column"))
         painter.drawRoundedRect(self._room(), 5, 5)
         if self._level is None or not has_plan(self._level):
             painter.setPen(c.colour("dim"))

@@ -47,7 +47,7 @@ class Sentence(QWidget):
                 item.widget().deleteLater()
         self._say_trigger(Wording(flow), level, exit_)
         self._say_transition(flow, exit_)
-        self._say_destination(flow, level, exit_.to)
+        self._say_destination(flow, exit_.to)
         self.updateGeometry()
 
     def _text(self, text: str, strong: bool = False) -> None:
@@ -85,7 +85,7 @@ class Sentence(QWidget):
         self._blank("transition", text, choices, exit_.transition, self.transition_picked,
                     bool(exit_.transition) and present is None)  # fmt: skip
 
-    def _say_destination(self, flow: Flow, level: Level, to: Destination | None) -> None:
+    def _say_destination(self, flow: Flow, to: Destination | None) -> None:
         levels = [Choice(lv.id, f"{lv.code} {lv.title}".strip()) for lv in flow.levels]
         if to is None:
             self._text("; it leads")

@@ -1,7 +1,5 @@
 """A crossing as a footbridge: two rails with planks between, a lock across it, a stub where it is broken."""
 
-import math
-
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
@@ -34,28 +32,15 @@ class BridgeItem(QGraphicsItem):
         self._look, self._lock, self._works = look, lock, works
         self.chosen = False
         self.quiet = crossing.kind in ("quiet", "depends")
+        self.hidden_away = crossing.kind == "quiet"
+        """Shown only while one of its ends is selected."""
         self._path = bridge_path(start, end)
         if crossing.kind == "broken":
             self._path = QPainterPath(start)
             self._path.lineTo(start + QPointF(26, 4))
-        self._sleepers = self._planks()
         self.setZValue(1 if self.quiet else 2)
         self.setAcceptHoverEvents(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def _planks(self) -> QPainterPath:
-        planks = QPainterPath()
-        length = self._path.length()
-        at = 7.0
-        while at < length - 4:
-            portion = self._path.percentAtLength(at)
-            point = self._path.pointAtPercent(portion)
-            angle = math.radians(-self._path.angleAtPercent(portion))
-            across = QPointF(-math.sin(angle), math.cos(angle)) * 3
-            planks.moveTo(point - across)
-            planks.lineTo(point + across)
-            at += 6.5
-        return planks
 
     def middle(self) -> QPointF:
         """The middle of the bridge, on the map."""
@@ -104,8 +89,10 @@ class BridgeItem(QGraphicsItem):
         painter.drawPath(self._path)
         painter.setPen(QPen(c.colour("card"), 3.6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         painter.drawPath(self._path)
-        painter.setPen(QPen(c.colour(colour), 1.2))
-        painter.drawPath(self._sleepers)
+        planks = QPen(c.colour(colour), 5, Qt.PenStyle.CustomDashLine, Qt.PenCapStyle.FlatCap)
+        planks.setDashPattern([0.26, 1.1])
+        painter.setPen(planks)
+        painter.drawPath(self._path)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(c.colour(colour))
         self._paint_head(painter, 1.0)

@@ -6,7 +6,9 @@ from typing import Literal
 from mossy_bridge.model.flow import Exit, Flow, Level
 
 Kind = Literal["fixed", "both_ways", "depends", "broken", "quiet"]
-"""``quiet``: failing and leaving to a screen, drawn faintly so that the way through the levels stays clear."""
+"""``quiet``: failing, and whatever leads back to many levels; shown with a level that it concerns."""
+
+MANY = 4
 
 
 @dataclass(frozen=True)
@@ -54,9 +56,11 @@ def _drawn(
     if to is None or (to.kind == "level" and to.level not in by_id):
         return [Crossing("broken", level.id, exit_.id)]
     if to.kind != "level":
+        targets = leads.get((level.id, exit_.id), frozenset())
+        kind: Kind = "depends" if len(targets) <= MANY else "quiet"
         return [
-            Crossing("depends", level.id, exit_.id, target, lock=lock_text(exit_))
-            for target in sorted(leads.get((level.id, exit_.id), ()))
+            Crossing(kind, level.id, exit_.id, target, lock=lock_text(exit_))
+            for target in sorted(targets)
             if target != level.id
         ]
     target = by_id[to.level]
@@ -64,7 +68,7 @@ def _drawn(
     if back:
         drawn.add((target.id, back))
     quiet = exit_.trigger.kind == "fail"
-    kind: Kind = "quiet" if quiet else "both_ways" if back else "fixed"
+    kind = "quiet" if quiet else "both_ways" if back else "fixed"
     return [Crossing(kind, level.id, exit_.id, target.id, to.spawn, lock_text(exit_, target), back)]
 
 

@@ -18,6 +18,8 @@ from mossy_bridge.model.patterns import resolved
 from mossy_bridge.reach.columns import Columns
 
 CLOSEST, FARTHEST = 2.5, 0.02
+READABLE = 0.62
+"""The smallest zoom at which titles on cards are read without effort."""
 DRAG_STARTS = 6
 """Pixels the mouse must move before a press becomes a drag."""
 
@@ -72,7 +74,7 @@ class MapView(QGraphicsView):
         self._make_items(standing, result)
         self._on_selected()
         if not self._fitted and self._cards and result:
-            self.fit()
+            self.show_start()
 
     def _make_items(self, standing: Standing, result: Surveyed | None) -> None:
         scene = self.scene()
@@ -127,6 +129,8 @@ class MapView(QGraphicsView):
             mine = crossing.level == level_id and crossing.exit == exit_id
             way_back = bool(exit_id) and crossing.target == level_id and crossing.back == exit_id
             bridge.chosen = bool(exit_id) and (mine or way_back)
+            touched = level_id in (crossing.level, crossing.target)
+            bridge.setVisible(bridge.chosen or not bridge.hidden_away or (touched and not exit_id))
             bridge.setZValue(4 if bridge.chosen else 1 if bridge.quiet else 2)
         self.viewport().update()
 
@@ -166,6 +170,16 @@ class MapView(QGraphicsView):
                 self.centerOn(bounds.center())
             self._fitted = True
 
+    def show_start(self) -> None:
+        """Shows the whole map, or as much from the start on as can be read."""
+        self.fit()
+        if self.transform().m11() < READABLE and self._fitted:
+            self.resetTransform()
+            self.scale(READABLE, READABLE)
+            room = self.viewport().rect()
+            height = max(rect.height() for _, rect in self._layout.columns)
+            self.centerOn(room.width() / READABLE / 2 - 10, height / 2)
+
     def fit_next(self) -> None:
         """Fits the map to the next flow that is shown."""
         self._fitted = False
@@ -186,7 +200,7 @@ class MapView(QGraphicsView):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         if event.oldSize().width() <= 40:
-            self.fit()
+            self.show_start()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         self.zoom(1.0015 ** event.angleDelta().y())
@@ -297,10 +311,11 @@ class MapView(QGraphicsView):
         steps = {
             Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)
         }  # fmt: skip
-        if event.key() == Qt.Key.Key_Escape and self._drag:
+        key = Qt.Key(event.key())
+        if key == Qt.Key.Key_Escape and self._drag:
             self._end_drag()
-        elif event.key() in steps:
-            self._step(*steps[event.key()])
+        elif key in steps:
+            self._step(*steps[key])
         else:
             super().keyPressEvent(event)
 
