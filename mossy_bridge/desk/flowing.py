@@ -41,8 +41,7 @@ class FlowingLayout(QLayout):
         return self.minimumSize()
 
     def minimumSize(self) -> QSize:
-        widest = max((item.minimumSize().width() for item in self._held), default=0)
-        return QSize(widest, max((item.sizeHint().height() for item in self._held), default=0))
+        return QSize(60, max((item.sizeHint().height() for item in self._held), default=0))
 
     def _arrange(self, rect: QRect, move: bool) -> int:
         x, y, tall = rect.x(), rect.y(), 0

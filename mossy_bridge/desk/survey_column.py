@@ -4,10 +4,11 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.flowing import FlowingLayout
+from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import COLOUR_OF, SEVERITY_MARK, paint_mark
 from mossy_bridge.desk.surveying import Surveyed
@@ -81,18 +82,14 @@ class FindingCard(QFrame):
             return row
         if self.finding.repair:
             tip = "One step, which undo takes back"
-            layout.addWidget(self._link(self.finding.repair.label, self.repaired, tip, "Repair: "))
+            layout.addWidget(self._link(f"Repair: {self.finding.repair.label}", self.repaired, tip))
         layout.addWidget(self._link("Accept…", self.accepted, "Accept it as it is, with a reason"))
         return row
 
-    def _link(self, text: str, signal: object, tip: str, what: str = "") -> QPushButton:
-        short = text if len(text) <= 34 else text[:33] + "…"
-        button = QPushButton(f"{what}{short}")
-        button.setProperty("link", True)
-        button.setToolTip(f"{what}{text}. {tip}" if what else tip)
-        button.setAccessibleName(f"{what}{text}")
-        button.clicked.connect(signal)
-        return button
+    def _link(self, text: str, signal: object, tip: str) -> Link:
+        link = Link(text, tip)
+        link.clicked.connect(signal)
+        return link
 
 
 class SurveyColumn(QWidget):
@@ -112,6 +109,7 @@ class SurveyColumn(QWidget):
         self._list.setWidgetResizable(True)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._list.viewport().setAutoFillBackground(False)
         self._title = QLabel("Survey")
         head = QHBoxLayout()
         head.setContentsMargins(14, 10, 14, 2)
@@ -156,7 +154,8 @@ class SurveyColumn(QWidget):
             survey = self._result.survey
             milliseconds = survey.seconds * 1000
             self._figures.setText(f"{milliseconds:.0f} ms · {len(survey.graph.states):,} states")
-            self._fill_groups(layout, self._result.findings)
+            # An empty flow has no start, which is no fault yet.
+            self._fill_groups(layout, self._result.findings if self._result.flow.levels else ())
         layout.addStretch(1)
         at = self._list.verticalScrollBar().value()
         self._list.setWidget(body)

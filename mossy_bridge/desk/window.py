@@ -57,7 +57,7 @@ class Window(QMainWindow):
         middle.addWidget(self.bench)
         middle.setStretchFactor(0, 3)
         middle.setStretchFactor(1, 2)
-        middle.setSizes([380, 270])
+        middle.setSizes([360, 300])
         self.across = QSplitter(Qt.Orientation.Horizontal)
         self.across.addWidget(middle)
         self.across.addWidget(self.survey_column)
@@ -130,6 +130,8 @@ class Window(QMainWindow):
         self.survey_column.show_result(result)
         self.map.show_flow(self.document.flow, result)
         self.strip.show_flow(self.document.flow, Standing(result))
+        if not self.selection.level_id:
+            self.selection.select(result.flow.start.level)
 
     def _on_selected(self) -> None:
         self.map.show_level(self.selection.level_id)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from mossy_bridge.checks.finding import Found, Inspection, check
-from mossy_bridge.model.flow import Level
+from mossy_bridge.model.flow import Deed, Level
 from mossy_bridge.play.destinations import Landing, Nowhere
 from mossy_bridge.play.prepared import ReadyExit
 
@@ -105,8 +105,13 @@ def deed_never_happens(here: Inspection) -> Iterator[Found]:
             reached = here.survey.levels[level.id].answer == "yes"
             if reached and here.survey.deeds[level.id, deed.id].answer == "no":
                 at = f"{level.id}.{deed.id}"
-                asked = f": “{here.wording.condition(deed.when)}” is asked" if deed.when != "always" else ""
-                yield Found((at,), f"{here.title(at)} can never be done{asked}.")
+                yield Found((at,), f"{here.title(at)} can never be done{_deed_because(level, deed, here)}.")
+
+
+def _deed_because(level: Level, deed: Deed, here: Inspection) -> str:
+    if deed.zone and level.zones and deed.zone not in {zone.id for zone in level.zones}:
+        return ": its zone does not exist"
+    return f": “{here.wording.condition(deed.when)}” is asked" if deed.when != "always" else ""
 
 
 @check("tile-never-opens", "warning", "reachability", "The player will never get to choose it.")

@@ -86,28 +86,29 @@ class Bank(QWidget):
     def _paint_things(self, painter: QPainter, frame: PlanFrame) -> None:
         c, level = self._look.colours, self._level
         size = max(7.0, min(13.0, frame.scale * 1.2))
-        taken: list[QRectF] = []
+        names: list[tuple[str, QPointF, str]] = []
         for deed in level.deeds:
             at = frame.point(deed.x, deed.y) - QPointF(0, size * 0.7)
             paint_deed(painter, c, at, size * 0.5)
             if self._everything:
-                self._name(painter, deed.name or deed.id, at + QPointF(0, -size), "suspicious", taken)
+                names.append((deed.name or deed.id, at - QPointF(0, size), "suspicious"))
         for spawn in level.spawns:
             chosen = self._spawn is not None and spawn.id == self._spawn.id
             if chosen or self._everything:
                 paint_body(painter, c, frame, spawn, self._flow)
-            paint_spawn(painter, c, frame.point(spawn.x, spawn.y), size, chosen)
-            if chosen or self._everything:
                 above = frame.point(spawn.x, spawn.y) - QPointF(0, max(size, frame.scale * 1.6) + 4)
-                self._name(painter, spawn.name or spawn.id, above, "route", taken)
+                names.append((spawn.name or spawn.id, above, "route"))
+            paint_spawn(painter, c, frame.point(spawn.x, spawn.y), size, chosen)
         for exit_ in level.exits:
             if has_area(exit_):
                 chosen = self._exit is not None and exit_.id == self._exit.id
                 area = frame.area(exit_.area)
                 paint_door(painter, c, area, "sound", chosen)
                 if chosen or self._everything:
-                    top = QPointF(area.center().x(), area.top() - 4)
-                    self._name(painter, exit_.name or exit_.id, top, "sound", taken)
+                    names.append((exit_.name or exit_.id, QPointF(area.center().x(), area.top() - 4), "sound"))
+        taken: list[QRectF] = []
+        for text, below, colour in names:
+            self._name(painter, text, below, colour, taken)
 
     def _name(self, painter: QPainter, text: str, below: QPointF, colour: str, taken: list[QRectF]) -> None:
         """Writes a name above a thing, inside the widget and clear of the names already written."""

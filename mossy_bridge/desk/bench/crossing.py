@@ -2,11 +2,12 @@
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.banks import Bank
 from mossy_bridge.desk.bench.deck import Deck
 from mossy_bridge.desk.bench.sentence import Sentence
+from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan_painting import has_area
 from mossy_bridge.model.flow import Exit, Flow, Level
@@ -22,12 +23,11 @@ class CrossingBench(QWidget):
         self.sentence = Sentence()
         self._left, self._right = Bank(look, "Where the player leaves"), Bank(look, "Where the player arrives")
         self._deck = Deck(look)
-        self._left_title, self._right_title = QPushButton(), QPushButton()
+        tip = "Show this level on the bench"
+        self._left_title, self._right_title = Link(tip=tip), Link(tip=tip)
         self._left_note, self._right_note = QLabel(), QLabel()
         self._targets = ["", ""]
         for index, button in enumerate((self._left_title, self._right_title)):
-            button.setProperty("link", True)
-            button.setToolTip("Show this level on the bench")
             button.clicked.connect(lambda _, i=index: self.level_wanted.emit(self._targets[i]))
         grid = QGridLayout()
         grid.setContentsMargins(0, 0, 0, 0)
@@ -56,8 +56,8 @@ class CrossingBench(QWidget):
         target = flow.level(to.level) if to and to.kind == "level" else None
         spawn = target.spawn(to.spawn) if target and to else None
         self._targets = [level.id, target.id if target else ""]
-        self._left_title.setText(f"{level.title} · leaves here")
-        self._right_title.setText(f"{target.title} · arrives here" if target else "")
+        self._left_title.say(f"{level.title} · leaves here")
+        self._right_title.say(f"{target.title} · arrives here" if target else "")
         self._right_title.setVisible(target is not None)
         self._left.show_plan(flow, level, exit_=exit_)
         self._right.show_plan(flow, target, spawn=spawn)

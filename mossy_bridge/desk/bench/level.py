@@ -3,10 +3,11 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.banks import Bank
 from mossy_bridge.desk.bench.sentence import DEPENDS
+from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Exit, Flow, Level
@@ -29,9 +30,7 @@ class LevelBench(QWidget):
         self._kind = QLabel()
         self._plan = Bank(look, "Plan")
         self._ways_in, self._ways_out, self._inside = _Column("Ways in"), _Column("Ways out"), _Column("In the level")
-        self._new_exit = QPushButton("+ New exit")
-        self._new_exit.setProperty("link", True)
-        self._new_exit.setToolTip("Add an exit to this level")
+        self._new_exit = Link("+ New exit", "Add an exit to this level")
         self._new_exit.clicked.connect(self.new_exit_wanted)
         self.name.setAccessibleName("Name")
         self.name.setPlaceholderText("Name")
@@ -149,12 +148,14 @@ class _Column(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(title)
         self._title = title
+        self.viewport().setAutoFillBackground(False)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def show_rows(self, rows: "Sequence[tuple[str, object]]", last: QWidget | None = None) -> None:
         if last:
             last.setParent(None)
         body = QWidget()
+        body.setAutoFillBackground(False)
         layout = QVBoxLayout(body)
         layout.setContentsMargins(0, 0, 4, 0)
         layout.setSpacing(3)
@@ -165,11 +166,9 @@ class _Column(QScrollArea):
                 label.setWordWrap(True)
                 layout.addWidget(label)
             else:
-                button = QPushButton(_shortened(text))
-                button.setProperty("link", True)
-                button.setToolTip(text)
-                button.clicked.connect(action)
-                layout.addWidget(button)
+                link = Link(text)
+                link.clicked.connect(action)
+                layout.addWidget(link)
         if not rows:
             layout.addWidget(QLabel("none"))
         if last:
@@ -177,7 +176,4 @@ class _Column(QScrollArea):
             last.show()
         layout.addStretch(1)
         self.setWidget(body)
-
-
-def _shortened(text: str) -> str:
-    return text if len(text) <= 34 else text[:33] + "…"
+        body.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on

@@ -26,7 +26,15 @@ def bridge_path(start: QPointF, end: QPointF) -> QPainterPath:
 class BridgeItem(QGraphicsItem):
     """One crossing on the map. Holds no truth: it is made anew when the flow changes."""
 
-    def __init__(self, look: Look, crossing: Crossing, start: QPointF, end: QPointF, lock: str, works: bool):
+    def __init__(
+        self,
+        look: Look,
+        crossing: Crossing,
+        ends: tuple[QPointF, QPointF],
+        far_ends: tuple[QPointF, QPointF] | None,
+        lock: str,
+        works: bool,
+    ):
         super().__init__()
         self.crossing = crossing
         self._look, self._lock, self._works = look, lock, works
@@ -34,7 +42,9 @@ class BridgeItem(QGraphicsItem):
         self.quiet = crossing.kind in ("quiet", "depends")
         self.hidden_away = crossing.kind == "quiet"
         """Shown only while one of its ends is selected."""
+        start, end = ends
         self._path = bridge_path(start, end)
+        self._far_path = bridge_path(*far_ends) if far_ends else self._path
         if crossing.kind == "broken":
             self._path = QPainterPath(start)
             self._path.lineTo(start + QPointF(26, 4))
@@ -47,7 +57,7 @@ class BridgeItem(QGraphicsItem):
         return self._path.pointAtPercent(0.5)
 
     def boundingRect(self) -> QRectF:
-        return self._path.boundingRect().adjusted(-70, -26, 70, 26)
+        return self._path.boundingRect().united(self._far_path.boundingRect()).adjusted(-70, -26, 70, 26)
 
     def shape(self) -> QPainterPath:
         stroker = QPainterPathStroker()
@@ -72,8 +82,11 @@ class BridgeItem(QGraphicsItem):
             painter.setPen(QPen(c.colour("dim"), 1.3, style))
             painter.drawPath(self._path)
             painter.setOpacity(1)
-        elif far or self.quiet:
-            style = Qt.PenStyle.DashLine if self.crossing.kind == "depends" else Qt.PenStyle.SolidLine
+        elif far:
+            painter.setPen(QPen(c.colour(colour), 4))
+            painter.drawPath(self._far_path)
+        elif self.quiet:
+            style = Qt.PenStyle.DashLine if self.crossing.kind == "depends" else Qt.PenStyle.DotLine
             painter.setPen(QPen(c.colour(colour), 3, style))
             painter.drawPath(self._path)
         else:

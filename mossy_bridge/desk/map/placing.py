@@ -47,7 +47,8 @@ def laid_out(flow: Flow, placed: Columns) -> Layout:
     headings = []
     for number, row in enumerate([*rows, *([shelf] if shelf else [])]):
         stranded = bool(shelf) and number == len(rows)
-        left = number * COLUMN_W + (16 if stranded else 0)
+        # Before the start, where it is seen first: a level nothing reaches is what needs attention.
+        left = -COLUMN_W - 10 if stranded else number * COLUMN_W
         headings.append((_heading(number, stranded), QRectF(left, 0, COLUMN_W - 18, height)))
         first = TOP if stranded else TOP + (height - TOP - len(row) * ROW_H) / 2
         for index, level in enumerate(row):

@@ -18,7 +18,7 @@ from mossy_bridge.model.patterns import resolved
 from mossy_bridge.reach.columns import Columns
 
 CLOSEST, FARTHEST = 2.5, 0.02
-READABLE = 0.62
+READABLE = 0.7
 """The smallest zoom at which titles on cards are read without effort."""
 DRAG_STARTS = 6
 """Pixels the mouse must move before a press becomes a drag."""
@@ -56,6 +56,7 @@ class MapView(QGraphicsView):
         self.setAccessibleName("Map")
         self.setAccessibleDescription("Levels in columns by crossings from the start; drag a door to connect it")
         self.setMouseTracking(True)
+        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)  # the headings stay put
         look.changed.connect(self._on_look_changed)
         selection.changed.connect(self._on_selected)
         self._on_look_changed()
@@ -101,7 +102,8 @@ class MapView(QGraphicsView):
             return
         start = exit_rect(card, exit_, y_down).center()
         end = start
-        if crossing.target in self._cards:
+        known = crossing.target in self._cards
+        if known:
             target = self._cards[crossing.target].placed
             end = landing_point(target, crossing.spawn, y_down)
             way_back = target.level.exit(crossing.back) if crossing.back else None
@@ -110,7 +112,8 @@ class MapView(QGraphicsView):
         verdict = result.survey.exits.get((crossing.level, crossing.exit)) if result else None
         works = verdict is None or verdict.answer != "no"
         lock = wording.condition(crossing.lock) if crossing.lock else ""
-        bridge = BridgeItem(self._look, crossing, start, end, lock, works)
+        far = (card.rect.center(), self._cards[crossing.target].placed.rect.center()) if known else None
+        bridge = BridgeItem(self._look, crossing, (start, end), far, lock, works)
         bridge.setToolTip(f"{card.level.title}: {exit_.name or exit_.id}" + (f"\n{lock}" if lock else ""))
         self._bridges.append(bridge)
         self.scene().addItem(bridge)
@@ -142,11 +145,30 @@ class MapView(QGraphicsView):
             painter.setPen(QPen(c.colour("suspicious", 130), 1.4, Qt.PenStyle.DashLine) if shelf else Qt.PenStyle.NoPen)
             painter.setBrush(c.colour("suspicious_wash" if shelf else "column"))
             painter.drawRoundedRect(column, 8, 8)
-            painter.setPen(c.colour("suspicious" if shelf else "dim"))
+
+    def _paint_headings(self, painter: QPainter) -> None:
+        """The columns' headings, at the top of the view however far it is scrolled, and in one size."""
+        painter.save()
+        painter.resetTransform()
+        for index, (heading, column) in enumerate(self._layout.columns):
+            shelf = self._layout.has_shelf and index == len(self._layout.columns) - 1
+            left, right = self.mapFromScene(column.topLeft()), self.mapFromScene(column.topRight())
             painter.setFont(self._look.font(-1, bold=shelf))
-            painter.drawText(column.adjusted(12, 8, -8, 0), Qt.AlignmentFlag.AlignTop, heading)
+            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 10:
+                heading = heading.split()[0]
+            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 4:
+                continue
+            painter.setPen(self._look.colours.colour("suspicious" if shelf else "dim"))
+            painter.drawText(left.x() + 9, max(left.y() + 20, 17), heading)
+        painter.restore()
 
     def drawForeground(self, painter: QPainter | None, _: QRectF) -> None:
+        self._paint_headings(painter)
+        if not self._flow.levels:
+            painter.resetTransform()
+            painter.setPen(self._look.colours.colour("dim"))
+            words = "Levels will stand here, in columns by their crossings from the start."
+            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, words)
         if self._drag and self._drag[0] == "exit" and self._pressed_card and self._loose_end:
             exit_ = self._pressed_card.placed.level.exit(self._drag[1])
             if exit_:
@@ -178,7 +200,8 @@ class MapView(QGraphicsView):
             self.scale(READABLE, READABLE)
             room = self.viewport().rect()
             height = max(rect.height() for _, rect in self._layout.columns)
-            self.centerOn(room.width() / READABLE / 2 - 10, height / 2)
+            left = min(rect.left() for _, rect in self._layout.columns)
+            self.centerOn(left + room.width() / READABLE / 2 - 10, height / 2)
 
     def fit_next(self) -> None:
         """Fits the map to the next flow that is shown."""
