@@ -99,6 +99,7 @@ class Blank(QPushButton):
 
     def __init__(self, what: str, text: str, choices: Sequence[Choice], present: str, missing: bool = False):
         super().__init__(text)
+        self.what = what
         self._choices, self._present = choices, present
         self.setProperty("blank", True)
         self.setProperty("missing", missing)

@@ -95,10 +95,10 @@ class Requests(QObject):
         elif self._document.edit(f"remove {level.title}", lambda flow: edits.remove_level(flow, level.id)):
             self._selection.select()
 
-    def _set_level(self, name: str, **values: object) -> None:
+    def _set_level(self, step: str, **values: object) -> None:
         level_id = self._selection.level_id
         if level_id:
-            self._document.edit(name, lambda flow: edits.set_level(flow, level_id, **values))
+            self._document.edit(step, lambda flow: edits.set_level(flow, level_id, **values))
 
     def rename(self, text: str) -> None:
         """Gives the selected level another name. Ids stay, so nothing that refers to it breaks."""

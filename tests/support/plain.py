@@ -189,7 +189,7 @@ class Plain:
         left = spawn.x - w.width / 2
         x = min(left + w.width, area[0] + area[2]) - max(left, area[0])
         y = min(top + w.height, area[1] + area[3]) - max(top, area[1])
-        return x > 0 and y > 0 and area[2] > 0 and area[3] > 0
+        return x > 1e-9 and y > 1e-9
 
     def forced(self, s):
         level = self.by_id[s["place"]]

@@ -32,6 +32,7 @@ class Sentence(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self._picked_last = ""
         self._words = FlowingLayout(self)
         self._words.setContentsMargins(0, 0, 0, 0)
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
@@ -49,6 +50,18 @@ class Sentence(QWidget):
         self._say_transition(flow, exit_)
         self._say_destination(flow, exit_.to)
         self.updateGeometry()
+        self._focus_again()
+
+    def _focus_again(self) -> None:
+        """The blank filled last was made anew with the sentence; the keyboard stays there."""
+        for index in range(self._words.count()):
+            blank = self._words.itemAt(index).widget()
+            if isinstance(blank, Blank) and blank.what == self._picked_last:
+                blank.setFocus()
+        self._picked_last = ""
+
+    def _remember(self, what: str) -> None:
+        self._picked_last = what
 
     def _text(self, text: str, strong: bool = False) -> None:
         label = QLabel(f"<b>{text}</b>" if strong else text)
@@ -122,6 +135,7 @@ class Sentence(QWidget):
         self, what: str, text: str, choices: Sequence[Choice], present: str, picked: object, missing: bool = False
     ) -> None:
         blank = Blank(what, text, choices, present, missing)
+        blank.picked.connect(lambda: self._remember(what))
         blank.picked.connect(picked)
         self._words.addWidget(blank)
 

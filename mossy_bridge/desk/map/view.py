@@ -140,7 +140,7 @@ class MapView(QGraphicsView):
     def drawBackground(self, painter: QPainter | None, rect: QRectF) -> None:
         c = self._look.colours
         painter.fillRect(rect, c.colour("ground"))
-        for index, (heading, column) in enumerate(self._layout.columns):
+        for index, (_, column) in enumerate(self._layout.columns):
             shelf = self._layout.has_shelf and index == len(self._layout.columns) - 1
             painter.setPen(QPen(c.colour("suspicious", 130), 1.4, Qt.PenStyle.DashLine) if shelf else Qt.PenStyle.NoPen)
             painter.setBrush(c.colour("suspicious_wash" if shelf else "column"))

@@ -1,0 +1,201 @@
+"""Every check of the chapter Reachability, on flows worked out by hand."""
+
+import unittest
+
+from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.reach.survey import surveyed
+from tests.support.build import board, deed, fact, flow, play_level, screen, state_after, way
+
+AUTO = {"kind": "auto"}
+
+
+class Reachability(unittest.TestCase):
+    def check(self, slug, flow_, *expected, budget=20):
+        found = inspected(surveyed(flow_, budget), flow_, only=[slug])
+        with self.subTest(slug, expected=expected):
+            self.assertEqual(
+                [f.at for f in found], [place if isinstance(place, tuple) else (place,) for place in expected]
+            )
+            for finding in found:
+                self.assertTrue(finding.message.endswith("."), finding.message)
+                if finding.route:
+                    state_after(flow_, *map(str, finding.route))
+        return found
+
+    def test_level_unreachable_says_what_stands_in_the_way(self):
+        f = flow(
+            play_level("a", way("x", "locked", opens="has key"), way("y", "won")),
+            play_level("locked", way("x", "behind"), deeds=[deed("d", "gain key")]),
+            play_level("behind", way("x", "won")),
+            play_level("alone", way("x", "won")),
+            play_level("cut", way("x", "won"), ships=False),
+            facts=["key"],
+        )
+        found = self.check("level-unreachable", f, "locked", "behind", "alone")
+        self.assertIn("x in a asks for “has key”, which never holds there", found[0].message)
+        self.assertIn("nothing reaches there either", found[1].message)
+        self.assertIn("No exit and no tile leads there", found[2].message)
+
+    def test_exit_deed_tile_and_path(self):
+        f = flow(
+            play_level("a", way("x", "m", opens="has key"), way("broken", "gone"), way("none"), way("resume", {"kind": "resume"}), way("on", "m"), deeds=[deed("d", when="has key"), deed("e")],
+                       zones=[{"id": "low"}, {"id": "high"}, {"id": "far"}], paths=[{"from": "low", "to": "high"}, {"from": "far", "to": "high"}]),
+            board("m", {"id": "t", "level": "b"}, {"id": "u", "level": "c"}, exits=[way("x", "won")]),
+            play_level("b", way("x", "won")),
+            play_level("c", way("x", "won"), opens="has key"),
+            facts=["key"],
+        )  # fmt: skip
+        self.check("exit-never-opens", f, "a.x")
+        self.check("deed-never-happens", f, "a.d")
+        self.check("tile-never-opens", f, "m.u")
+        self.check("path-never-opens", f, "a.far.high")
+
+    def test_ending_unreachable(self):
+        f = flow(play_level("a", way("x", "won")), endings=[{"id": "won"}, {"id": "lost"}])
+        self.check("ending-unreachable", f, "lost")
+
+    def test_stuck_names_the_move_that_sealed_it(self):
+        f = flow(
+            play_level("a", way("x", "won", opens="has key"), way("down", "pit"), deeds=[deed("d", "gain key")]),
+            play_level("pit", way("again", {"kind": "again"})),
+            facts=["key"],
+        )
+        found = self.check("stuck", f, ("pit", "a.down"))
+        self.assertEqual([str(m) for m in found[0].route], ["exit a.down"])
+
+    def test_a_fresh_start_does_not_help_but_a_fresh_ending_does(self):
+        f = flow(
+            play_level("a", way("x", "won", fresh=True), way("y", "b")), play_level("b", way("x", "a", fresh=True))
+        )
+        self.check("stuck", f, ("b", "a.y"))
+
+    def test_nobody_is_stuck_where_no_ending_is_reached_but_on_a_dead_screen(self):
+        self.check("stuck", flow(play_level("a", way("x", "b")), play_level("b")))
+        self.check("stuck", flow(play_level("a", way("x", "s")), screen("s")), ("s", "a.x"))
+        self.check("stuck", flow(play_level("a", way("x", "s")), screen("s", way("r", {"kind": "resume"}))))
+
+    def test_can_be_missed(self):
+        f = flow(
+            play_level("a", way("x", "b"), way("side", "c"), deeds=[deed("d"), deed("v", repeats="visit")]),
+            play_level("b", way("x", "won")),
+            play_level("c", way("x", "a")),
+        )
+        found = self.check("can-be-missed", f, "c", "a.d")
+        self.assertEqual([str(m) for m in found[0].route], ["exit a.x"])
+
+    def test_always_and_never_holds(self):
+        f = flow(
+            play_level(
+                "a",
+                way("x", "b", opens="has key"),
+                way("y", "b", opens="lacks key"),
+                way("z", "c"),
+                way("w", "d"),
+                deeds=[deed("d", "gain other")],
+            ),
+            play_level("b", way("x", "won", opens="has other or lacks other")),
+            play_level("c", way("x", "won"), opens="has other"),
+            play_level("d", way("x", "won"), opens="has key"),
+            facts=["key", "other"],
+        )
+        self.check("never-holds", f, "a.x", "d")
+        self.check("always-holds", f, "a.y", "b.x")
+
+    def test_fires_on_arrival(self):
+        door = {"id": "door", "area": [0, 0, 4, 4], "to": {"level": "b"}}
+        f = flow(
+            screen("logo", way("on", "a", trigger=AUTO)),
+            play_level(
+                "a",
+                door,
+                way("full", "b", trigger={**AUTO, "when": "at least 1 n"}),
+                way("x", "b"),
+                spawns=[{"id": "p", "x": 2, "y": 3}, {"id": "q", "x": 20, "y": 3}],
+            ),
+            play_level("b", way("x", "a", "q", effects=["add 1 n"]), way("y", "won")),
+            facts=["n:3"],
+        )
+        self.check("fires-on-arrival", f, "a.door", "a.full")
+
+    def test_loops_by_itself(self):
+        f = flow(
+            play_level("start", way("x", "a")),
+            play_level("a", way("x", "b", trigger=AUTO)),
+            play_level("b", way("x", "a", trigger=AUTO)),
+        )
+        # Only the second time round does nothing new become seen.
+        found = self.check("loops-by-itself", f, "b")
+        self.assertEqual(len(found[0].route), 2)
+
+    def test_left_over_facts(self):
+        def game(fresh, start="title"):
+            return flow(
+                screen("title", way("new", "a", fresh=fresh)),
+                play_level(
+                    "a",
+                    way("quit", "title"),
+                    way("shop", "shop"),
+                    way("x", "won", opens="has key"),
+                    deeds=[deed("d", "gain key")],
+                ),
+                screen("shop", way("back", "a")),
+                facts=["key"],
+                start={"level": start},
+            )
+
+        self.check("left-over-facts", game(False), ("title.new", "key"))
+        self.check("left-over-facts", game(True))
+
+    def test_opened_unseen(self):
+        f = flow(
+            play_level("a", way("b", "b"), way("c", "c"), deeds=[deed("d", "add 1 mark")]),
+            play_level("b", way("x", "won"), opens="at least 1 mark"),
+            play_level("c", way("x", "won"), opens="at least 1 mark"),
+            facts=["mark:9"],
+        )
+        self.check("opened-unseen", f, "c")
+
+    def test_progress_lowered(self):
+        f = flow(
+            play_level("a", way("x", "b", effects=["set mark to 1"]), way("up", "b", effects=["raise mark to 1"])),
+            play_level("b", way("back", "a", effects=["add 1 mark"]), way("x", "won"), opens="always"),
+            play_level("c", way("x", "won"), opens="at least 2 mark"),
+            facts=["mark:9"],
+        )
+        self.check("progress-lowered", f, ("a.x", "mark"))
+
+    def test_resume_stuck(self):
+        def cave(to):
+            return flow(
+                play_level("a", way("x", "won", opens="has lamp"), zones=[{"id": "in"}, {"id": "out"}], paths=[{"from": "out", "to": "in"}],
+                           spawns=[{"id": "p", "zone": "in"}], deeds=[deed("light", "gain lamp", repeats="visit"), deed("save", saves=True, when="has lamp", zone=to)]),
+                facts=[fact("lamp", lifetime="visit")], saving="deed",
+            )  # fmt: skip
+
+        self.check("resume-stuck", cave("in"))
+        f = flow(
+            play_level("a", way("x", "won", opens="has lamp"), deeds=[deed("light", "gain lamp"), deed("save", saves=True, when="has lamp")]),
+            facts=[fact("lamp", lifetime="visit")], saving="deed",
+        )  # fmt: skip
+        self.check("resume-stuck", f, "a.save")
+
+    def test_not_settled(self):
+        deeds = [deed(f"d{n}", "add 1 n", repeats="always") for n in range(2)]
+        f = flow(play_level("a", way("x", "won", opens="at least 90000 n"), deeds=deeds), facts=["n:99999"])
+        found = inspected(surveyed(f, 0.05), f)
+        self.assertIn("not-settled", [x.check for x in found])
+        self.assertFalse({"exit-never-opens", "ending-unreachable", "never-holds"} & {x.check for x in found})
+
+    def test_budget_leaves_unknown_what_is_not_settled(self):
+        f = flow(
+            play_level("a", way("x", "b", opens="at least 90000 n"), deeds=[deed("d", "add 1 n", repeats="always")]),
+            play_level("b", way("y", "won")),
+            facts=["n:99999"],
+        )
+        survey = surveyed(f, 0.05)
+        self.assertEqual((survey.levels["a"].answer, survey.levels["b"].answer), ("yes", "unknown"))
+        self.assertEqual((survey.stuck.answer, survey.endings["won"].answer, survey.missed["b"]), ("unknown",) * 3)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,132 @@
+"""Qt in tests: one offscreen application, and a base class that fails on what Qt or a slot complains about."""
+
+import os
+import sys
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt, qInstallMessageHandler
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from mossy_bridge.desk.app import make_application
+from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.window import Window
+
+HARMLESS = ("This plugin does not support", "propagateSizeHints")
+
+
+class FakePerson:
+    """Answers the window's questions from a table, and keeps what it was told."""
+
+    def __init__(self):
+        self.told = []
+        self.answers = {}
+
+    def open_path(self, _folder):
+        return self.answers.get("open")
+
+    def save_path(self, _suggested):
+        return self.answers.get("save")
+
+    def unsaved(self, _title):
+        self.told.append("unsaved")
+        return self.answers.get("unsaved", "cancel")
+
+    def overwrite_changed(self, _path):
+        self.told.append("changed on disk")
+        return self.answers.get("overwrite", False)
+
+    def reason(self, _message):
+        return self.answers.get("reason")
+
+    def tell(self, title, sentence):
+        self.told.append(f"{title}: {sentence}")
+
+
+class DeskCase(unittest.TestCase):
+    """A test with a window. Fails on an exception in a slot and on any warning of Qt."""
+
+    def setUp(self):
+        self.app = make_application()
+        self.faults = []
+        sys.excepthook = lambda kind, error, _: self.faults.append(f"{kind.__name__}: {error}")
+        qInstallMessageHandler(self._on_message)
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.person = FakePerson()
+        settings = QSettings(str(self.folder / "settings.ini"), QSettings.Format.IniFormat)
+        self.look = Look(self.app)
+        self.window = Window(self.look, settings, self.person)
+        self.window.resize(1280, 800)
+        self.window.show()
+        self.settle()
+
+    def tearDown(self):
+        self.person.answers["unsaved"] = "discard"
+        self.window.close()
+        self.window.deleteLater()
+        self.look.deleteLater()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        QApplication.processEvents()
+        qInstallMessageHandler(None)
+        sys.excepthook = sys.__excepthook__
+        self.assertEqual(self.faults, [])
+
+    def _on_message(self, _kind, _context, text):
+        if not any(known in text for known in HARMLESS):
+            self.faults.append(text)
+
+    def wait_until(self, condition, message, seconds=20.0):
+        """Runs the event loop until the condition holds; fails with the message after the seconds."""
+        end = time.monotonic() + seconds
+        while not condition():
+            QApplication.processEvents()
+            if time.monotonic() > end:
+                self.fail(f"waited in vain for {message}")
+            time.sleep(0.002)
+
+    def settle(self):
+        """Waits for the survey of the present flow."""
+        self.wait_until(lambda: not self.window.surveyor.busy, "the survey")
+        QApplication.processEvents()
+
+    def open_demo(self, name="tidewick"):
+        self.window.files.open_demo(name)
+        self.settle()
+
+    def key(self, widget, key, modifier=Qt.KeyboardModifier.NoModifier):
+        # Without a window manager nobody makes the window active again when a pop-up has closed.
+        self.window.activateWindow()
+        QApplication.processEvents()
+        QTest.keyClick(widget, key, modifier)
+        QApplication.processEvents()
+
+    def on_map(self, point):
+        """A point of the map as a pixel of its viewport."""
+        return self.window.map.mapFromScene(point)
+
+    def mouse(self, widget, kind, at, button=Qt.MouseButton.LeftButton):
+        held = Qt.MouseButton.NoButton if kind == QEvent.Type.MouseButtonRelease else button
+        where = QPointF(at)
+        event = QMouseEvent(kind, where, QPointF(widget.mapToGlobal(QPoint(at))), button, held,
+                            Qt.KeyboardModifier.NoModifier)  # fmt: skip
+        QApplication.sendEvent(widget, event)
+        QApplication.processEvents()
+
+    def drag(self, widget, start, end):
+        """Presses at a pixel, moves in steps, and lets go at another."""
+        self.mouse(widget, QEvent.Type.MouseButtonPress, start)
+        for step in range(1, 6):
+            self.mouse(widget, QEvent.Type.MouseMove, start + (end - start) * step / 5)
+        self.mouse(widget, QEvent.Type.MouseButtonRelease, end)
+
+    def click(self, widget, at):
+        self.mouse(widget, QEvent.Type.MouseButtonPress, at)
+        self.mouse(widget, QEvent.Type.MouseButtonRelease, at)
