@@ -6,7 +6,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.model.flow import Destination, Exit, Flow, Level, MapPlace, Spawn, Start, Waiver
+from mossy_bridge.model.flow import Destination, Exit, Flow, Level, MapPlace, Rect, Spawn, Start, Waiver
 from mossy_bridge.model.names import id_from
 from mossy_bridge.model.patterns import NEVER_TAKEN, resolved
 
@@ -90,21 +90,24 @@ def add_exit(flow: Flow, level_id: str, name: str, to: Destination | None = None
     new_id = id_from(name, {exit_.id for exit_ in whole.exits}, "exit")
     new = Exit(id=new_id, name=name, to=to)
     if whole.plan is not None and whole.plan.width and whole.kind == "play":
-        new = replace(new, area=_free_area(whole))
+        new = replace(new, area=_free_area(whole, flow.units.y == "down"))
     else:
         new = replace(new, trigger=replace(new.trigger, kind="choose"))
     return set_level(flow, level_id, exits=(*level.exits, new)), new_id
 
 
-def _free_area(level: Level) -> tuple[float, float, float, float]:
-    """An area two units wide at the far side of the plan, standing on the ground there if there is any."""
+def _free_area(level: Level, y_down: bool) -> Rect:
+    """An area two units wide at the far side of the plan, standing on the highest ground there is there."""
     plan = level.plan
     assert plan is not None
     width, height = min(2.0, plan.width), min(3.0, plan.height)
     x = plan.width - width
-    tops = [top for left, top, across, _ in plan.solids if left < plan.width and left + across > x]
-    floor = max(tops, default=plan.height)
-    return (x, max(floor - height, 0), width, height)
+    below = [solid for solid in plan.solids if solid[0] < plan.width and solid[0] + solid[2] > x]
+    if y_down:
+        floor = min((top for _, top, _, _ in below), default=plan.height)
+        return (x, max(floor - height, 0), width, height)
+    floor = max((bottom + tall for _, bottom, _, tall in below), default=0)
+    return (x, min(floor, plan.height - height), width, height)
 
 
 def remove_level(flow: Flow, level_id: str) -> Flow:

@@ -1,0 +1,70 @@
+"""Columns of the map, and where dependent exits really lead."""
+
+import unittest
+
+from mossy_bridge.reach.columns import columns, really_leads_to
+from mossy_bridge.reach.survey import surveyed
+from tests.support.build import board, flow, play_level, screen, way
+
+
+class ColumnsTest(unittest.TestCase):
+    def test_levels_stand_by_their_crossings_and_the_others_on_the_shelf(self):
+        f = flow(
+            screen("title", way("go", "a")),
+            play_level("c", way("x", "won")),
+            play_level("a", way("x", "b"), way("m", "m")),
+            play_level("alone", way("x", "a")),
+            play_level("b", way("x", "c")),
+            board("m", {"id": "t", "level": "c"}),
+        )
+        placed = columns(f, surveyed(f).crossings)
+        self.assertEqual(placed.columns, (("title",), ("a",), ("b", "m"), ("c",)))
+        self.assertEqual(placed.shelf, ("alone",))
+        self.assertEqual([placed.column_of(name) for name in ("title", "b", "alone")], [0, 2, 4])
+
+    def test_forced_exits_and_tiles_are_crossings(self):
+        f = flow(screen("s", way("x", "a", trigger={"kind": "auto"})), play_level("a", way("x", "won")))
+        self.assertEqual(surveyed(f).crossings, {"s": 0, "a": 1})
+
+    def test_a_dependent_exit_leads_where_it_really_does(self):
+        f = flow(
+            play_level("a", way("x", "s")),
+            play_level("b", way("x", "s")),
+            screen("s", way("on", {"kind": "next"}), way("back", {"kind": "back"})),
+        )
+        leads = really_leads_to(surveyed(f))
+        self.assertEqual(leads["s", "on"], {"b"})
+        self.assertEqual(leads["s", "back"], {"a", "b"})
+
+
+class Promises(unittest.TestCase):
+    def kept(self, **promise):
+        f = flow(
+            play_level("a", way("long", "b"), way("drop", "pit"), way("short", "goal", opens="has key"), deeds=[{"id": "d", "effects": ["gain key"]}]),
+            play_level("b", way("x", "goal"), way("back", "a")),
+            play_level("goal", way("x", "won")),
+            play_level("pit"),
+            facts=["key"],
+            promises=[{"id": "p", **promise}],
+        )  # fmt: skip
+        kept = surveyed(f).promises["p"]
+        return kept.holds, None if kept.route is None else [str(move) for move in kept.route]
+
+    def test_can_and_within(self):
+        self.assertEqual(self.kept(kind="can", level="goal"), ("yes", ["exit a.long", "exit b.x"]))
+        self.assertEqual(self.kept(kind="can", level="goal", avoiding=["b"]), ("yes", ["deed a.d", "exit a.short"]))
+        self.assertEqual(self.kept(kind="can", level="goal", avoiding=["a"]), ("no", None))
+        self.assertEqual(self.kept(kind="within", level="goal", crossings=1), ("yes", ["deed a.d", "exit a.short"]))
+        self.assertEqual(self.kept(kind="within", level="goal", crossings=0), ("no", None))
+        self.assertEqual(self.kept(kind="can", ending="won", when="lacks key")[0], "yes")
+        self.assertEqual(self.kept(kind="can"), ("no", None))
+
+    def test_never_and_always_can(self):
+        self.assertEqual(self.kept(kind="never", level="pit", when="has key"), ("no", ["deed a.d", "exit a.drop"]))
+        self.assertEqual(self.kept(kind="never", level="nowhere"), ("yes", None))
+        self.assertEqual(self.kept(kind="always_can", ending="won"), ("no", ["exit a.drop"]))
+        self.assertEqual(self.kept(kind="always_can", level="pit")[0], "no")
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,195 @@
+"""The command line: results, exit statuses, and what it must not load."""
+
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from importlib.resources import files
+from pathlib import Path
+
+from click.testing import CliRunner
+
+from mossy_bridge.command import cli
+from mossy_bridge.exchange.writing import flow_text
+from tests.support.build import deed, flow, play_level, screen, way
+
+DEMO = str(files("mossy_bridge.demo").joinpath("tidewick.mossy"))
+UNFINISHED = str(files("mossy_bridge.demo").joinpath("tidewick_unfinished.mossy"))
+
+
+class Calls(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def call(self, *arguments, stdin=""):
+        return CliRunner().invoke(cli, [str(a) for a in arguments], input=stdin)
+
+    def written(self, flow_):
+        path = self.folder / "flow.mossy"
+        path.write_text(flow_text(flow_), "utf-8")
+        return path
+
+    def small(self):
+        return self.written(
+            flow(
+                screen("title", way("go", "a", fresh=True), way("resume", {"kind": "resume"})),
+                play_level("a", way("x", "won", opens="has key"), way("quit", "title"), deeds=[deed("d", "gain key")]),
+                play_level("b", way("x", "a")),
+                facts=["key"],
+                title="Small",
+                promises=[
+                    {"id": "p", "kind": "never", "level": "a", "when": "has key"},
+                    {"id": "q", "kind": "can", "level": "b"},
+                ],
+                walks=[
+                    {"id": "w", "moves": ["exit title.go", "exit a.x"]},
+                    {"id": "v", "moves": ["exit title.go"], "expect": "at:a"},
+                ],
+            )
+        )
+
+    def test_survey_text_and_status(self):
+        clean = self.call("survey", DEMO)
+        self.assertEqual(clean.exit_code, 0)
+        self.assertTrue(
+            clean.stdout.startswith("All 22 levels reached, both endings reachable, nobody gets stuck — proven")
+        )
+        self.assertEqual(self.call("survey", UNFINISHED).exit_code, 1)
+        only = self.call("survey", UNFINISHED, "--only", "duplicate-code")
+        self.assertEqual(only.exit_code, 0)
+        self.assertEqual(
+            self.call("survey", UNFINISHED, "--only", "duplicate-code", "--fail-on", "warning").exit_code, 1
+        )
+
+    def test_survey_json(self):
+        result = self.call("survey", self.small(), "--format", "json")
+        values = json.loads(result.stdout)
+        self.assertEqual(result.exit_code, 1)
+        self.assertEqual(
+            list(values),
+            [
+                "flow",
+                "settled",
+                "states",
+                "seconds",
+                "levels",
+                "exits",
+                "deeds",
+                "paths",
+                "tiles",
+                "endings",
+                "stuck",
+                "loops",
+                "promises",
+                "walks",
+                "findings",
+            ],
+        )
+        self.assertEqual((values["flow"], values["settled"]), ("Small", True))
+        self.assertEqual(
+            values["levels"]["a"], {"verdict": "yes", "crossings": 1, "route": ["exit title.go"], "missed": "no"}
+        )
+        self.assertEqual(values["levels"]["b"], {"verdict": "no", "crossings": None, "missed": "no"})
+        self.assertEqual(values["exits"]["title.resume"], {"verdict": "no"})
+        self.assertEqual(
+            values["deeds"]["a.d"], {"verdict": "yes", "route": ["exit title.go", "deed a.d"], "missed": "no"}
+        )
+        self.assertEqual(values["stuck"], {"verdict": "no"})
+        self.assertEqual(values["promises"]["p"], {"holds": "no", "route": ["exit title.go", "deed a.d"]})
+        self.assertEqual(values["promises"]["q"], {"holds": "no"})
+        self.assertEqual(
+            values["walks"], {"w": {"holds": "no", "stopped_at": 1}, "v": {"holds": "yes", "stopped_at": None}}
+        )
+        self.assertEqual(
+            list(values["findings"][0]), ["check", "severity", "at", "message", "why", "route", "repair", "waived"]
+        )
+
+    def test_final_judges_what_is_delivered(self):
+        path = self.written(
+            flow(
+                play_level("a", way("x", "won")), trial_settings=[{"at": "levels.a.exits.x.opens", "ships_as": "never"}]
+            )
+        )
+        self.assertEqual(self.call("survey", path).exit_code, 0)
+        self.assertEqual(self.call("survey", path, "--final").exit_code, 1)
+
+    def test_route(self):
+        small = self.small()
+        found = self.call("route", small, "won")
+        self.assertEqual(found.exit_code, 0)
+        self.assertEqual(
+            [line.split(":")[0] for line in found.stdout.splitlines()],
+            ["start", "1. exit title.go", "2. deed a.d", "3. exit a.x"],
+        )
+        self.assertIn("key yes (was no)", found.stdout)
+        self.assertEqual(self.call("route", small, "b").exit_code, 1)
+        self.assertEqual(self.call("route", small, "a", "--avoid", "title").exit_code, 1)
+        self.assertIn("2. deed a.d", self.call("route", small, "a", "--when", "has key").stdout)
+        self.assertIn("deed a.d", self.call("route", small, "a.d").stdout)
+        for wrong in (("c",), ("a", "--avoid", "zz"), ("a", "--when", "has")):
+            self.assertEqual(self.call("route", small, *wrong).exit_code, 2)
+
+    def test_walk(self):
+        small = self.small()
+        moves = "# to the end\nexit title.go\ndeed a.d\nexit a.x\n"
+        done = self.call("walk", small, stdin=moves)
+        self.assertEqual(done.exit_code, 0)
+        self.assertIn("3. exit a.x: ends with won", done.stdout)
+        stopped = self.call("walk", small, stdin="exit title.go\nexit a.x\ndeed a.d\n")
+        self.assertEqual(stopped.exit_code, 1)
+        self.assertIn("stops at move 2, “exit a.x”: needs key", stopped.stdout)
+        resumed = self.call("walk", small, stdin="exit title.go\nexit a.quit\nexit title.resume\n")
+        self.assertEqual(resumed.exit_code, 0)
+        self.assertIn("is not written as a move", self.call("walk", small, stdin="jump\n").stdout)
+
+    def test_tidy(self):
+        path = self.folder / "a.mossy"
+        path.write_text('{"title": "x", "mossy_bridge": 1}')
+        self.assertEqual(self.call("tidy", path).exit_code, 0)
+        self.assertEqual(path.read_text(), '{"mossy_bridge": 1, "title": "x"}\n')
+        self.assertIn("tidy already", self.call("tidy", path).stdout)
+
+    def test_unusable_input_is_told_a_line_a_problem_and_left_alone(self):
+        path = self.folder / "a.mossy"
+        path.write_text('{"mossy_bridge": 1, "title": 3, "levels": [{"id": "A"}]}')
+        for call in (("survey", path), ("tidy", path), ("walk", path), ("route", path, "a")):
+            result = self.call(*call)
+            self.assertEqual((result.exit_code, result.stdout), (2, ""))
+            self.assertEqual(len(result.stderr.splitlines()), 2)
+            self.assertNotIn("Traceback", result.stderr)
+        self.assertEqual(self.call("survey", self.folder / "gone").exit_code, 2)
+        self.assertEqual(self.call("survey", self.folder).exit_code, 2)
+        self.assertEqual(self.call("survey", DEMO, "--only", "stock").exit_code, 2)
+        self.assertEqual(self.call("survey", DEMO, "--format", "xml").exit_code, 2)
+
+    def test_an_empty_flow_is_surveyed(self):
+        path = self.folder / "a.mossy"
+        path.write_text('{"mossy_bridge": 1}\n')
+        result = self.call("survey", path)
+        self.assertEqual(result.exit_code, 1)
+        self.assertIn("There is no level yet.", result.stdout)
+
+    def test_schema(self):
+        self.assertIn("2020-12", json.loads(self.call("schema").stdout)["$schema"])
+
+
+class Loading(unittest.TestCase):
+    def test_the_computing_commands_load_no_qt(self):
+        script = f"""
+import sys
+from mossy_bridge.command import main
+sys.argv = ["mossy-bridge", "survey", {DEMO!r}]
+try:
+    main()
+except SystemExit as end:
+    assert end.code == 0, end.code
+assert not [name for name in sys.modules if name.startswith(("PyQt6", "mossy_bridge.desk"))]
+"""
+        subprocess.run([sys.executable, "-c", script], check=True, stdout=subprocess.DEVNULL)
+
+
+if __name__ == "__main__":
+    unittest.main()
