@@ -1,5 +1,6 @@
 """The command line. The computing commands import no Qt."""
 
+import gc
 import json
 import sys
 from collections.abc import Iterable, Sequence
@@ -79,6 +80,7 @@ def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final:
     from mossy_bridge.checks.report import survey_text, survey_values
     from mossy_bridge.reach.survey import surveyed
 
+    gc.disable()  # one short computation that makes many small values and hardly any cycles
     wanted = _known_slugs(only)
     flow = _read(file)
     if final:

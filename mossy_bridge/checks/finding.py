@@ -5,10 +5,12 @@ writing one function in its chapter.
 """
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 from typing import Literal
+
+from msgspec import Struct
 
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Exit, Flow, Level
@@ -20,16 +22,14 @@ Severity = Literal["error", "warning", "hint"]
 Chapter = Literal["structure", "reachability"]
 
 
-@dataclass(frozen=True)
-class Repair:
+class Repair(Struct, frozen=True):
     """An edit that mends a finding: what it does, in a sentence, and the edit of the flow as written."""
 
     label: str
     edit: Callable[[Flow], Flow]
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(Struct, frozen=True):
     """Something the survey found. ``at`` are short places, the main one first."""
 
     check: str
@@ -43,8 +43,7 @@ class Finding:
     """The reason for which the designer accepted it; "" while that has not happened."""
 
 
-@dataclass(frozen=True)
-class Found:
+class Found(Struct, frozen=True):
     """What a check function yields: a finding without what is the same for all of its check."""
 
     at: tuple[str, ...]
@@ -99,15 +98,14 @@ class Inspection:
 CheckFunction = Callable[[Inspection], Iterator[Found]]
 
 
-@dataclass(frozen=True)
-class Check:
+class Check(Struct, frozen=True):
     """A declared check."""
 
     slug: str
     severity: Severity
     chapter: Chapter
     why: str
-    function: CheckFunction = field(compare=False)
+    function: CheckFunction
 
     def findings(self, inspection: Inspection) -> Iterator[Finding]:
         """All that the check finds."""

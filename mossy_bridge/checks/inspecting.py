@@ -1,8 +1,9 @@
 """Runs the checks over a surveyed flow and marks what the designer has accepted."""
 
 from collections.abc import Collection
-from dataclasses import replace
 from pathlib import Path
+
+from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import CHECKS, Finding, Inspection
 from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks

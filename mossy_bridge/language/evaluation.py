@@ -5,8 +5,9 @@ unknown is left out. :func:`unknown_in_condition` says what is unknown.
 """
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from typing import Literal, Protocol
+
+from msgspec import Struct
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.parsing import parse_condition, parse_effect
@@ -32,8 +33,7 @@ Test = Callable[[Known], bool]
 Change = Callable[[Facts], Facts]
 
 
-@dataclass(frozen=True)
-class Unknown:
+class Unknown(Struct, frozen=True):
     """A name in a condition or effect that does not fit: what it should be, and what may stand there."""
 
     name: str

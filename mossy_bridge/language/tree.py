@@ -1,28 +1,26 @@
 """The trees that conditions and effects are read into, and their canonical text."""
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 Bound = Literal["at least", "at most", "exactly"]
 
 
-@dataclass(frozen=True, slots=True)
-class Constant:
+class Constant(Struct, frozen=True):
     """``always`` or ``never``."""
 
     value: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Has:
+class Has(Struct, frozen=True):
     """``has FLAG``, or ``lacks FLAG``."""
 
     fact: str
     wanted: bool = True
 
 
-@dataclass(frozen=True, slots=True)
-class Count:
+class Count(Struct, frozen=True):
     """``at least 3 oil`` and the like."""
 
     bound: Bound
@@ -30,8 +28,7 @@ class Count:
     fact: str
 
 
-@dataclass(frozen=True, slots=True)
-class Is:
+class Is(Struct, frozen=True):
     """``tide is ebb``, or ``tide is not ebb``."""
 
     fact: str
@@ -39,16 +36,14 @@ class Is:
     wanted: bool = True
 
 
-@dataclass(frozen=True, slots=True)
-class Visited:
+class Visited(Struct, frozen=True):
     """``seen LEVEL`` or ``done LEVEL``."""
 
     what: Literal["seen", "done"]
     level: str
 
 
-@dataclass(frozen=True, slots=True)
-class SomeOf:
+class SomeOf(Struct, frozen=True):
     """``at least 2 of (…, …)`` and the like."""
 
     bound: Bound
@@ -56,22 +51,19 @@ class SomeOf:
     parts: "tuple[Condition, ...]"
 
 
-@dataclass(frozen=True, slots=True)
-class Not:
+class Not(Struct, frozen=True):
     """``not …``."""
 
     part: "Condition"
 
 
-@dataclass(frozen=True, slots=True)
-class All:
+class All(Struct, frozen=True):
     """``… and …``."""
 
     parts: "tuple[Condition, ...]"
 
 
-@dataclass(frozen=True, slots=True)
-class AnyOf:
+class AnyOf(Struct, frozen=True):
     """``… or …``."""
 
     parts: "tuple[Condition, ...]"
@@ -82,8 +74,7 @@ Condition = Constant | Has | Count | Is | Visited | SomeOf | Not | All | AnyOf
 EffectVerb = Literal["gain", "lose", "add", "take", "set", "raise", "lower", "turn", "clear"]
 
 
-@dataclass(frozen=True, slots=True)
-class Effect:
+class Effect(Struct, frozen=True):
     """A change to one fact. ``number`` is used by add, take, set, raise and lower; ``value`` by turn."""
 
     verb: EffectVerb

@@ -1,15 +1,16 @@
 """Where an exit leads in a state, judged before its effects."""
 
-from dataclasses import dataclass, replace
 from typing import Literal
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Destination, Flow
 from mossy_bridge.model.order import neighbour
 from mossy_bridge.play.state import State
 
 
-@dataclass(frozen=True, slots=True)
-class Landing:
+class Landing(Struct, frozen=True):
     """An arrival: at the level, by the spawn point ("" where the level needs and has none)."""
 
     level: str
@@ -20,15 +21,13 @@ class Landing:
     """The saved game is restored first."""
 
 
-@dataclass(frozen=True, slots=True)
-class Leads:
+class Leads(Struct, frozen=True):
     """The ending that an exit leads to."""
 
     ending: str
 
 
-@dataclass(frozen=True, slots=True)
-class Nowhere:
+class Nowhere(Struct, frozen=True):
     """Why an exit leads nowhere in this state."""
 
     reason: Literal["unconnected", "no-level", "not-shipped", "no-spawn", "no-ending", "not-play", "runs-out", "resume"]

@@ -3,15 +3,14 @@
 Nothing here decides anything; the rules do.
 """
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from mossy_bridge.language.evaluation import Change, Test, Vocabulary
 from mossy_bridge.model.flow import PLAYER, Deed, Exit, Flow, Level, Tile
 from mossy_bridge.plan.bodies import body_at, overlap
 
 
-@dataclass(frozen=True, slots=True)
-class ReadyExit:
+class ReadyExit(Struct, frozen=True):
     """An exit, ready for play. ``armed_at`` are the spawn points at which an arrival sets it off."""
 
     source: Exit
@@ -28,8 +27,7 @@ class ReadyExit:
         return trigger.kind not in ("touch", "press") or PLAYER in trigger.by
 
 
-@dataclass(frozen=True, slots=True)
-class ReadyDeed:
+class ReadyDeed(Struct, frozen=True):
     """A deed, ready for play."""
 
     source: Deed
@@ -39,8 +37,7 @@ class ReadyDeed:
     """"" too where the deed names a spawn point that the level lacks."""
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
+class Way(Struct, frozen=True):
     """One direction of a path."""
 
     start: str
@@ -48,8 +45,7 @@ class Way:
     when: Test
 
 
-@dataclass(frozen=True, slots=True)
-class ReadyLevel:
+class ReadyLevel(Struct, frozen=True):
     """A level, ready for play."""
 
     source: Level

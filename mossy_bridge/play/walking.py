@@ -1,7 +1,8 @@
 """Playing recorded moves one after the other."""
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from mossy_bridge.model.flow import Walk
 from mossy_bridge.play.reasons import Reasons
@@ -9,8 +10,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, State, parse_move
 
 
-@dataclass(frozen=True, slots=True)
-class Taken:
+class Taken(Struct, frozen=True):
     """A move of a walk: what it led to, or why it was impossible (then ``after`` is None)."""
 
     move: str
@@ -18,8 +18,7 @@ class Taken:
     problem: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Replay:
+class Replay(Struct, frozen=True):
     """What became of a recorded walk."""
 
     holds: bool

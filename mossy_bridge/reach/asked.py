@@ -1,15 +1,15 @@
 """What some condition of a flow asks: facts, and levels by ``seen`` and ``done``."""
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.parsing import parse_condition
 from mossy_bridge.model.flow import Flow, Level
 
 
-@dataclass(frozen=True)
-class Asked:
+class Asked(Struct, frozen=True):
     """Facts and levels that conditions name."""
 
     facts: frozenset[str]

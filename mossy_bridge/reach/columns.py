@@ -1,15 +1,15 @@
 """Where levels stand on the map: columns by crossings from the start, and the shelf of the stranded."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.graph import ENDING
 from mossy_bridge.reach.survey import Survey
 
 
-@dataclass(frozen=True)
-class Columns:
+class Columns(Struct, frozen=True):
     """The levels of each column, from the start on, in the designer's order; and those of the shelf."""
 
     columns: tuple[tuple[str, ...], ...]

@@ -2,8 +2,9 @@
 
 from collections import deque
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from mossy_bridge.model.flow import Promise
 from mossy_bridge.play.rules import Rules
@@ -15,8 +16,7 @@ _Node = tuple[int, int]
 """A state's number and the crossings made on the way to it."""
 
 
-@dataclass(frozen=True, slots=True)
-class Kept:
+class Kept(Struct, frozen=True):
     """Whether a promise holds, and a route that shows it, where one does."""
 
     holds: Literal["yes", "no", "unknown"]

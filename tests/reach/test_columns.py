@@ -51,7 +51,7 @@ class Promises(unittest.TestCase):
         return kept.holds, None if kept.route is None else [str(move) for move in kept.route]
 
     def test_can_and_within(self):
-        self.assertEqual(self.kept(kind="can", level="goal"), ("yes", ["exit a.long", "exit b.x"]))
+        self.assertEqual(self.kept(kind="can", level="goal", when="lacks key"), ("yes", ["exit a.long", "exit b.x"]))
         self.assertEqual(self.kept(kind="can", level="goal", avoiding=["b"]), ("yes", ["deed a.d", "exit a.short"]))
         self.assertEqual(self.kept(kind="can", level="goal", avoiding=["a"]), ("no", None))
         self.assertEqual(self.kept(kind="within", level="goal", crossings=1), ("yes", ["deed a.d", "exit a.short"]))

@@ -1,7 +1,8 @@
 """What no route gets to."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from mossy_bridge.checks.finding import Found, Inspection, check
 from mossy_bridge.model.flow import Deed, Level
@@ -9,8 +10,7 @@ from mossy_bridge.play.destinations import Landing, Nowhere
 from mossy_bridge.play.prepared import ReadyExit
 
 
-@dataclass(frozen=True)
-class Way:
+class Way(Struct, frozen=True):
     """A way into a level: the level it leaves, the exit or tile, and the conditions on it."""
 
     level: Level
