@@ -6,6 +6,7 @@ from typing import Any, cast
 
 from lark import Lark, Token, Transformer
 from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedToken, VisitError
+from platformdirs import user_cache_path
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.model.names import KEYWORDS
@@ -107,8 +108,23 @@ class _Builder(Transformer[Token, Any]):
 
 @lru_cache(maxsize=1)
 def _parser() -> Lark:
+    """The grammar's parser. Its tables are kept in the user's cache, which spares most of the start-up; where
+    nothing can be kept they are made anew each time."""
     grammar = Path(__file__).with_name("grammar.lark").read_text("utf-8")
-    return Lark(grammar, parser="lalr", lexer="basic", start=["condition", "effect"], maybe_placeholders=False)
+    folder = user_cache_path("mossy-bridge", appauthor=False)
+    cache: str | bool = str(folder / "grammar.tables")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        cache = False
+    return Lark(
+        grammar,
+        parser="lalr",
+        lexer="basic",
+        start=["condition", "effect"],
+        maybe_placeholders=False,
+        cache=cache,
+    )
 
 
 @lru_cache(maxsize=20_000)
