@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
 
 
 class FlowingLayout(QLayout):
-    """Words in lines."""
+    """Words in lines. A widget with the property ``closes`` stands close behind the one before it."""
 
     def __init__(self, parent: QWidget | None = None, gap: int = 5, line_gap: int = 6):
         super().__init__(parent)
@@ -47,6 +47,8 @@ class FlowingLayout(QLayout):
         x, y, tall = rect.x(), rect.y(), 0
         for item in self._held:
             size = item.sizeHint()
+            if x > rect.x() and item.widget() and item.widget().property("closes"):
+                x -= self._gap - 1  # a comma or semicolon stands close behind the word before it
             if x > rect.x() and x + size.width() > rect.right():
                 x, y, tall = rect.x(), y + tall + self._line_gap, 0
             if move:

@@ -135,6 +135,8 @@ def _contents(flow: Flow, level: Level) -> list[str]:
         rows.append(f"◇ {deed.name or deed.id}" + (f": {told}" if told else ""))
     rows += [f"▽ {spawn.name or spawn.id}, faces {spawn.faces}" for spawn in level.spawns]
     rows += [f"▭ zone {zone.name or zone.id}" for zone in level.zones]
+    titles = {other.id: other.title for other in flow.levels}
+    rows += [f"▦ tile {tile.id}: {titles.get(tile.level, tile.level or 'no level')}" for tile in level.tiles]
     rows += [f"on arrival: {wording.effect(effect)}" for effect in level.on_arrival]
     return rows
 

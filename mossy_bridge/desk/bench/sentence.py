@@ -65,6 +65,7 @@ class Sentence(QWidget):
 
     def _text(self, text: str, strong: bool = False) -> None:
         label = QLabel(f"<b>{text}</b>" if strong else text)
+        label.setProperty("closes", text[0] in ",;")
         self._words.addWidget(label)
 
     def _say_trigger(self, wording: Wording, level: Level, exit_: Exit) -> None:

@@ -68,9 +68,7 @@ class BridgeItem(QGraphicsItem):
         self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, _: QWidget | None = None
     ) -> None:
         c = self._look.colours
-        colour = "route" if self.chosen else "broken" if self.crossing.kind == "broken" else "sound"
-        if not self._works and colour == "sound":
-            colour = "suspicious"
+        colour = self._colour()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         far = option.levelOfDetailFromTransform(painter.worldTransform()) < FAR
@@ -93,6 +91,18 @@ class BridgeItem(QGraphicsItem):
             self._paint_bridge(painter, colour)
         if self._lock and not far and not (self.quiet and not self.chosen):
             self._paint_lock(painter)
+
+    def paint_over(self, painter: QPainter) -> None:
+        """The bridge once more, where it lies over the cards it joins."""
+        if not self.quiet and self.crossing.kind != "broken":
+            self._paint_bridge(painter, self._colour())
+
+    def _colour(self) -> str:
+        if self.chosen:
+            return "route"
+        if self.crossing.kind == "broken":
+            return "broken"
+        return "sound" if self._works else "suspicious"
 
     def _paint_bridge(self, painter: QPainter, colour: str) -> None:
         c = self._look.colours
@@ -147,3 +157,28 @@ class BridgeItem(QGraphicsItem):
         painter.drawRoundedRect(label, 4, 4)
         painter.setPen(c.colour("suspicious"))
         painter.drawText(label, Qt.AlignmentFlag.AlignCenter, text)
+
+
+class BridgeEnds(QGraphicsItem):
+    """The parts of a bridge that lie over the cards it joins: from the very door to the very landing. The rest
+    stays below the cards it only passes."""
+
+    def __init__(self, bridge: BridgeItem, cards: tuple[QRectF, QRectF]):
+        super().__init__(bridge.parentItem())
+        self._bridge = bridge
+        self._over = QPainterPath()
+        for card in cards:
+            self._over.addRect(card)
+        self.setZValue(5)
+        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+
+    def boundingRect(self) -> QRectF:
+        return self._over.boundingRect()
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, _: QWidget | None = None
+    ) -> None:
+        if self._bridge.isVisible() and option.levelOfDetailFromTransform(painter.worldTransform()) >= FAR:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setClipPath(self._over)
+            self._bridge.paint_over(painter)

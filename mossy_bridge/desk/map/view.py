@@ -5,7 +5,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeE
 from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView
 
 from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.map.bridges import BridgeItem, bridge_path
+from mossy_bridge.desk.map.bridges import BridgeEnds, BridgeItem, bridge_path
 from mossy_bridge.desk.map.cards import CardItem
 from mossy_bridge.desk.map.crossings import Crossing, crossings_of
 from mossy_bridge.desk.map.placing import Layout, exit_rect, laid_out, landing_point
@@ -117,6 +117,8 @@ class MapView(QGraphicsView):
         bridge.setToolTip(f"{card.level.title}: {exit_.name or exit_.id}" + (f"\n{lock}" if lock else ""))
         self._bridges.append(bridge)
         self.scene().addItem(bridge)
+        if known and not bridge.quiet:
+            self.scene().addItem(BridgeEnds(bridge, (card.rect, self._cards[crossing.target].placed.rect)))
 
     def _on_look_changed(self) -> None:
         self.setBackgroundBrush(self._look.colours.colour("ground"))
@@ -158,7 +160,11 @@ class MapView(QGraphicsView):
                 heading = heading.split()[0]
             if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 4:
                 continue
-            painter.setPen(self._look.colours.colour("suspicious" if shelf else "dim"))
+            c = self._look.colours
+            box = painter.fontMetrics().boundingRect(heading).adjusted(-5, -2, 5, 2)
+            box.translate(left.x() + 9, max(left.y() + 20, 17))
+            painter.fillRect(box, c.colour("suspicious_wash" if shelf else "column", 225))
+            painter.setPen(c.colour("suspicious" if shelf else "dim"))
             painter.drawText(left.x() + 9, max(left.y() + 20, 17), heading)
         painter.restore()
 
