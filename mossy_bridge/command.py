@@ -165,7 +165,7 @@ def schema() -> None:
     """Print the JSON Schema of flow files."""
     from mossy_bridge.exchange.schema import flow_schema
 
-    click.echo(json.dumps(flow_schema(), indent=2))
+    click.echo(json.dumps(flow_schema(), ensure_ascii=False, indent=2))
 
 
 def _read(file: Path) -> "Flow":

@@ -115,6 +115,11 @@ class Strip(QWidget):
             painter.drawLine(QPointF(before.x + BEAD + 3, 42), QPointF(bead.x - BEAD - 3, 42))
         for bead in self._visible():
             self._paint_bead(painter, bead)
+        if self.hasFocus():
+            painter.resetTransform()
+            painter.setPen(QPen(c.colour("route"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -2))
         painter.end()
 
     def _joined(self) -> Iterator[tuple[Bead, Bead]]:
@@ -180,8 +185,6 @@ class Strip(QWidget):
             painter.drawLine(QPointF(slab.left() + 3, centre.y()), QPointF(slab.right() - 3, centre.y()))
         elif mark in ("broken", "suspicious"):
             paint_mark(painter, c, mark, centre, 5)
-        if self.hasFocus() and not self._selection.level_id:
-            painter.setPen(QPen(c.colour("route"), 2))
 
     # -- stepping --------------------------------------------------------------------------------------
 

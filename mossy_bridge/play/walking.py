@@ -89,6 +89,8 @@ def replay(rules: Rules, walk: Walk) -> Replay:
 
 
 def _unexpected(expect: str, state: State | Ended | None) -> str:
+    if state is None:
+        return "the flow has no start"
     kind, _, name = expect.partition(":")
     if kind == "fails":
         return "every move is possible, though one should fail"

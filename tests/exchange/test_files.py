@@ -147,6 +147,11 @@ class Schema(unittest.TestCase):
                      {"mossy_bridge": 1, "levels": [{"id": "a", "set_here": []}]}):  # fmt: skip
             self.assertFalse(validator.is_valid(tree), tree)
 
+    def test_the_one_that_ships_is_the_generated_one(self):
+        # Made anew with: mossy-bridge schema > mossy_bridge/exchange/flow.schema.json
+        shipped = files("mossy_bridge.exchange").joinpath("flow.schema.json").read_text("utf-8")
+        self.assertEqual(json.loads(shipped), flow_schema())
+
 
 class Faults(unittest.TestCase):
     def problems(self, tree):

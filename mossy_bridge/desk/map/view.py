@@ -148,6 +148,15 @@ class MapView(QGraphicsView):
             painter.setBrush(c.colour("suspicious_wash" if shelf else "column"))
             painter.drawRoundedRect(column, 8, 8)
 
+    def _paint_focus(self, painter: QPainter) -> None:
+        if self.hasFocus():
+            painter.save()
+            painter.resetTransform()
+            painter.setPen(QPen(self._look.colours.colour("route"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
+            painter.restore()
+
     def _paint_headings(self, painter: QPainter) -> None:
         """The columns' headings, at the top of the view however far it is scrolled, and in one size."""
         painter.save()
@@ -170,6 +179,7 @@ class MapView(QGraphicsView):
 
     def drawForeground(self, painter: QPainter | None, _: QRectF) -> None:
         self._paint_headings(painter)
+        self._paint_focus(painter)
         if not self._flow.levels:
             painter.resetTransform()
             painter.setPen(self._look.colours.colour("dim"))
