@@ -85,5 +85,18 @@ def _help(w: "Window") -> list[Action]:
                w.files.open_demo),
         Action("&Help", "unfinished", "Open the &unfinished demo", "Ctrl+Alt+U", "The same flow, with faults to find",
                lambda: w.files.open_demo("tidewick_unfinished")),
-        Action("&Help", "about", "&About Mossy Bridge", "F1", "What this program is", w.about, apart=True),
+        Action("&Help", "help", "&How to go about it", "F1", "The first steps, and the keys", w.help, apart=True),
+        Action("&Help", "about", "&About Mossy Bridge", "Shift+F1", "What this program is", w.about),
     ]  # fmt: skip
+
+
+def help_text(table: list[Action]) -> str:
+    """The first steps, and the key of every action."""
+    steps = (
+        "Drag from a door on the map to a level, or to a spawn point in it, to lead the exit there.\n"
+        "Click a level or a bridge to see it on the bench; click a blank of its sentence to pick something else.\n"
+        "The survey on the right says what is wrong; Repair mends it in one step that Ctrl+Z takes back.\n"
+        "Drag the ground of the map to move it, turn the wheel to come closer; arrow keys step over the cards."
+    )
+    keys = "\n".join(f"{entry.keys}:  {entry.tip}" for entry in table)
+    return f"{steps}\n\n{keys}"

@@ -27,7 +27,7 @@ class Person(Protocol):
         """Why a finding is accepted, or None for not at all."""
 
     def tell(self, title: str, sentence: str) -> None:
-        """Something that went wrong, and the way out."""
+        """Something worth stopping for: what went wrong and the way out, or help that was asked for."""
 
 
 class DialogPerson:
@@ -81,5 +81,5 @@ class DialogPerson:
         return text.strip() if given and text.strip() else None
 
     def tell(self, title: str, sentence: str) -> None:
-        """Shows what went wrong."""
-        QMessageBox.warning(self._window, title, sentence)
+        """Shows it."""
+        QMessageBox.information(self._window, title, sentence)

@@ -95,22 +95,22 @@ class Requests(QObject):
         elif self._document.edit(f"remove {level.title}", lambda flow: edits.remove_level(flow, level.id)):
             self._selection.select()
 
-    def _set_level(self, step: str, **values: object) -> None:
-        level_id = self._selection.level_id
-        if level_id:
-            self._document.edit(step, lambda flow: edits.set_level(flow, level_id, **values))
+    def rename(self, level_id: str, text: str) -> None:
+        """Gives a level another name. Ids stay, so nothing that refers to it breaks."""
+        step = f"rename {self._title(level_id)}"
+        self._document.edit(step, lambda flow: edits.set_level(flow, level_id, name=text))
 
-    def rename(self, text: str) -> None:
-        """Gives the selected level another name. Ids stay, so nothing that refers to it breaks."""
-        self._set_level(f"rename {self._title(self._selection.level_id)}", name=text)
-
-    def recode(self, text: str) -> None:
-        """Gives the selected level another code."""
-        self._set_level(f"change the code of {self._title(self._selection.level_id)}", code=text)
+    def recode(self, level_id: str, text: str) -> None:
+        """Gives a level another code."""
+        step = f"change the code of {self._title(level_id)}"
+        self._document.edit(step, lambda flow: edits.set_level(flow, level_id, code=text))
 
     def move_to_region(self, region: str) -> None:
         """Puts the selected level into another region."""
-        self._set_level(f"move {self._title(self._selection.level_id)} to another region", region=region)
+        level = self._level
+        if level:
+            step = f"move {level.title} to another region"
+            self._document.edit(step, lambda flow: edits.set_level(flow, level.id, region=region))
 
     def start_here(self) -> None:
         """Lets the game start at the selected level."""

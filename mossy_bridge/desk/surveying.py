@@ -1,5 +1,6 @@
 """Runs the survey beside the window: one pure computation at a time, cancelled by the next edit."""
 
+import gc
 import threading
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -12,7 +13,7 @@ from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.columns import Columns, columns, really_leads_to
-from mossy_bridge.reach.survey import Survey, surveyed
+from mossy_bridge.reach.survey import Cancelled, Survey, surveyed
 
 BUDGET_SECONDS = 8.0
 SETTLE_MS = 25
@@ -97,10 +98,14 @@ class Surveyor(QObject):
 
     def _work(self, revision: int, flow: Flow, folder: Path | None, cancel: threading.Event) -> None:
         result: object
+        gc.disable()  # a full collection among a million states would stop the window for half a second
         try:
             result = survey_flow(flow, folder, cancel)
+        except Cancelled:
+            result = None
         except Exception as error:  # noqa: BLE001 - a border: the error is shown, not lost
             result = error
+        gc.enable()
         self._arrived.emit(revision, result)
 
     def _on_arrived(self, revision: int, result: object) -> None:
@@ -112,5 +117,5 @@ class Surveyor(QObject):
         elif revision == self._revision:
             if isinstance(result, Surveyed):
                 self.surveyed.emit(result)
-            else:
+            elif result is not None:
                 self.failed.emit(f"The survey failed: {result}")

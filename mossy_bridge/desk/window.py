@@ -12,7 +12,7 @@ from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.files import Files
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.map.view import MapView
-from mossy_bridge.desk.menus import action_table
+from mossy_bridge.desk.menus import action_table, help_text
 from mossy_bridge.desk.ports import DialogPerson, Person
 from mossy_bridge.desk.requests import Requests
 from mossy_bridge.desk.selection import Selection
@@ -179,6 +179,10 @@ class Window(QMainWindow):
     def fold_survey(self) -> None:
         """Folds the survey column away, or out again."""
         self.survey_column.setVisible(not self.survey_column.isVisible())
+
+    def help(self) -> None:
+        """Tells how to go about it, with the keys of all actions."""
+        self.person.tell("How to go about it", help_text(self.actions_made.table))
 
     def about(self) -> None:
         """Says what this is."""

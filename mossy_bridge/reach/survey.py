@@ -82,16 +82,28 @@ class Survey:
         return self.missing.route_leaving_open(thing, goals)
 
 
+SEARCHING = 0.6
+"""The part of the budget spent on finding states; the rest goes into working out what follows from them."""
+
+
+class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
+    """The survey was given up."""
+
+
 def surveyed(flow: Flow, budget: float = 10.0, cancelled: Callable[[], bool] = lambda: False) -> Survey:
     """Every verdict about the flow, within about ``budget`` seconds; what is not settled by then is unknown.
-    ``cancelled`` ends the search early in the same way."""
+    Raises :class:`Cancelled` soon after ``cancelled`` says so."""
     began = time.monotonic()
-    out_of_time = deadline(budget)
+    out_of_time = deadline(budget * SEARCHING)
     survey = _explored(flow, lambda: out_of_time() or cancelled())
+    if cancelled():
+        raise Cancelled
     _first_come_to(survey)
     survey.crossings = crossings(survey.graph)
     survey.stuck = _stuck(survey)
     survey.loops = _loops(survey)
+    if cancelled():
+        raise Cancelled
     survey.missed = _missed(survey)
     survey.promises = {p.id: kept(p, survey.rules, survey.graph) for p in survey.flow.promises}
     if flow.walks:

@@ -218,12 +218,24 @@ class Levels(DeskCase):
         self.open_demo()
         self.window.selection.select("net_loft")
         bench = self.window.bench.level
-        bench.code.setText("1-9")
-        bench.code.editingFinished.emit()
+        bench.code.selectAll()
+        QTest.keyClicks(bench.code, "1-9")
+        QTest.keyClick(bench.code, Qt.Key.Key_Return)
         bench.region.setCurrentIndex(bench.region.findData("light"))
         bench.region.activated.emit(bench.region.currentIndex())
         level = self.window.document.flow.level("net_loft")
         self.assertEqual((level.code, level.region), ("1-9", "light"))
+
+    def test_what_is_typed_is_kept_when_another_level_is_selected(self):
+        self.open_demo()
+        self.window.selection.select("net_loft")
+        self.window.bench.level.name.selectAll()
+        QTest.keyClicks(self.window.bench.level.name, "Sail Loft")
+        self.window.strip.step(1)
+        self.assertEqual(self.window.document.flow.level("net_loft").name, "Sail Loft")
+        self.assertEqual(self.window.bench.level.name.text(), "Salt Gate")
+        self.assertEqual(self.window.document.flow.level("salt_gate").name, "Salt Gate")
+        self.assertEqual(self.window.document.undo_name, "rename Net Loft")
 
 
 class Findings(DeskCase):

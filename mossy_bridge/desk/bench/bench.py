@@ -58,7 +58,8 @@ class Bench(QStackedWidget):
         self.setStyleSheet(f"Bench, Bench > QWidget {{ background: {ground}; }}")
 
     def refresh(self) -> None:
-        """Shows the selection as it now is in the flow."""
+        """Shows the selection as it now is in the flow. What was being typed about another level is kept."""
+        self.level.finish_typing()
         flow = resolved(self._document.flow)
         level, exit_ = self._selection.level(flow), self._selection.exit(flow)
         if level and exit_:

@@ -14,11 +14,12 @@ from mossy_bridge.model.flow import Exit, Flow, Level
 
 
 class LevelBench(QWidget):
-    """Shows one level. ``renamed``, ``recoded`` and ``moved_to_region`` bring what is typed or picked;
+    """Shows one level. ``renamed(level, text)``, ``recoded(level, text)`` and ``moved_to_region(region)`` bring
+    what is typed or picked;
     ``exit_wanted(level, exit)`` asks for a crossing; ``new_exit_wanted`` for one more exit."""
 
-    renamed = pyqtSignal(str)
-    recoded = pyqtSignal(str)
+    renamed = pyqtSignal(str, str)
+    recoded = pyqtSignal(str, str)
     moved_to_region = pyqtSignal(str)
     exit_wanted = pyqtSignal(str, str)
     new_exit_wanted = pyqtSignal()
@@ -38,8 +39,8 @@ class LevelBench(QWidget):
         self.code.setPlaceholderText("Code")
         self.code.setFixedWidth(70)
         self.region.setAccessibleName("Region")
-        self.name.editingFinished.connect(lambda: self.renamed.emit(self.name.text().strip()))
-        self.code.editingFinished.connect(lambda: self.recoded.emit(self.code.text().strip()))
+        self.name.editingFinished.connect(self.finish_typing)
+        self.code.editingFinished.connect(self.finish_typing)
         self.region.activated.connect(lambda: self.moved_to_region.emit(self.region.currentData()))
         self._arrange()
 
@@ -61,6 +62,13 @@ class LevelBench(QWidget):
         layout.setSpacing(8)
         layout.addLayout(head)
         layout.addLayout(middle, 1)
+
+    def finish_typing(self) -> None:
+        """Asks for what has been typed and not yet asked for, for the level it was typed at."""
+        for field, signal in ((self.name, self.renamed), (self.code, self.recoded)):
+            if field.isModified():
+                field.setModified(False)
+                signal.emit(self._level_id, field.text().strip())
 
     def show_level(self, flow: Flow, level: Level) -> None:
         """Shows a level of the flow (patterns filled in)."""
