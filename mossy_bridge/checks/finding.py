@@ -13,13 +13,13 @@ from typing import Literal
 from msgspec import Struct
 
 from mossy_bridge.language.wording import Wording
-from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.flow import Exit, Flow, Level, Waiver
 from mossy_bridge.model.places import title_of
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.survey import Survey
 
 Severity = Literal["error", "warning", "hint"]
-Chapter = Literal["structure", "reachability"]
+Chapter = Literal["structure", "reachability", "upkeep"]
 
 
 class Repair(Struct, frozen=True):
@@ -41,6 +41,11 @@ class Finding(Struct, frozen=True):
     repair: Repair | None = None
     waived: str = ""
     """The reason for which the designer accepted it; "" while that has not happened."""
+
+
+def accepts(waiver: Waiver, finding: Finding) -> bool:
+    """Whether the waiver accepts the finding: it names its check, and one or all of its places."""
+    return waiver.check == finding.check and (waiver.at in finding.at or waiver.at == " ".join(finding.at))
 
 
 class Found(Struct, frozen=True):
@@ -65,6 +70,10 @@ class Inspection:
     """The folder of the flow's file, or None while it has none."""
     final: bool = False
     """Whether the flow is judged as it would be delivered."""
+    ran: frozenset[str] = frozenset()
+    """The checks of this run."""
+    found: tuple[Finding, ...] = ()
+    """For the check of waivers, which runs last: what the others have found."""
 
     @property
     def flow(self) -> Flow:

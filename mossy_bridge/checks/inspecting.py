@@ -5,9 +5,10 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.finding import CHECKS, Finding, Inspection
+from mossy_bridge.checks.finding import CHECKS, Finding, Inspection, accepts
 from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks
 from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
+from mossy_bridge.checks.upkeep import kept, pending  # noqa: F401
 from mossy_bridge.model.flow import Flow, Waiver
 from mossy_bridge.reach.survey import Survey
 
@@ -22,9 +23,12 @@ def inspected(
     only: Collection[str] = (),
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks."""
-    inspection = Inspection(survey, written, folder, final)
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
-    found = [finding for one in wanted for finding in one.findings(inspection)]
+    inspection = Inspection(survey, written, folder, final, frozenset(one.slug for one in wanted))
+    found: list[Finding] = []
+    for one in sorted(wanted, key=lambda one: one.slug == "waiver-idle"):
+        inspection.found = tuple(found)
+        found += one.findings(inspection)
     found = [_waived(finding, written.waivers) for finding in found]
     return sorted(found, key=lambda finding: _ORDER[finding.severity])
 
@@ -36,6 +40,6 @@ def known_checks() -> list[str]:
 
 def _waived(finding: Finding, waivers: tuple[Waiver, ...]) -> Finding:
     for waiver in waivers:
-        if waiver.check == finding.check and (waiver.at in finding.at or waiver.at == " ".join(finding.at)):
+        if accepts(waiver, finding):
             return replace(finding, waived=waiver.why or "accepted")
     return finding

@@ -1,0 +1,72 @@
+"""What is still to be done or looked at, and what is kept for nothing."""
+
+from collections.abc import Iterator
+
+from mossy_bridge.checks.finding import Found, Inspection, Repair, Severity, accepts, check
+from mossy_bridge.model import edits
+from mossy_bridge.model.flow import Flow, Level, Waiver
+from mossy_bridge.model.places import place_exists, things_of
+
+
+@check("checklist-open", "warning", "upkeep", "Every level was to have it.")
+def checklist_open(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        for item in here.flow.checklist:
+            if level.kind in item.kinds and item.id not in level.ticked:
+                yield Found((level.id,), f"{level.title} has not ticked “{item.text or item.id}”.")
+
+
+@check("copy-unreviewed", "warning", "upkeep", "A copy does at first what its original does.")
+def copy_unreviewed(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        if level.unreviewed:
+            told = ", ".join(_unreviewed(here, level))
+            yield Found((level.id,), f"{level.title} is a copy; nobody has looked at {told} yet.")
+
+
+def _unreviewed(here: Inspection, level: Level) -> list[str]:
+    """What to look at, the exits that still lead where the original's do first."""
+    original = here.flow.level(level.copied_from)
+    things = things_of(level)
+
+    def as_in_original(part: str) -> bool:
+        exit_ = level.exit(part.partition(" ")[2]) if part.startswith("exit ") else None
+        twin = original.exit(exit_.id) if original and exit_ else None
+        return bool(exit_ and twin and exit_.to == twin.to)
+
+    def named(part: str) -> str:
+        kind, _, name = part.partition(" ")
+        thing = things.get(name)
+        told = f"{kind} {getattr(thing, 'name', '') or name}".strip()
+        return f"{told} (leads where the original does)" if as_in_original(part) else told
+
+    return [named(part) for part in sorted(level.unreviewed, key=lambda part: not as_in_original(part))]
+
+
+@check("trial-setting", "hint", "upkeep", "It is not what is to be delivered.")
+def trial_setting(here: Inspection) -> Iterator[Found]:
+    severity: Severity | None = "error" if here.final else None
+    for setting in here.written.trial_settings:
+        if place_exists(here.written, setting.at):
+            why = f" ({setting.why})" if setting.why else ""
+            yield Found((setting.at,), f"{setting.at} is set for testing only{why}.", severity=severity)
+
+
+@check("waiver-idle", "hint", "upkeep", "It would hide the same finding if that ever came back.")
+def waiver_idle(here: Inspection) -> Iterator[Found]:
+    """Runs behind all others; says nothing of checks that have not run, or not to their end."""
+    if not here.survey.settled:
+        return
+    for waiver in here.written.waivers:
+        needed = any(accepts(waiver, finding) for finding in here.found)
+        if needed or waiver.check not in here.ran:
+            continue
+        message = f"“{waiver.check}” at {waiver.at or 'the flow'} is accepted, but is not found any more."
+        yield Found((waiver.at,) if waiver.at else (), message, repair=_without(waiver))
+
+
+def _without(waiver: Waiver) -> Repair:
+    def edit(flow: Flow) -> Flow:
+        return edits.withdraw(flow, waiver.check, waiver.at)
+
+    return Repair("Take the acceptance back", edit)

@@ -1,0 +1,76 @@
+"""Every check of the chapter Upkeep."""
+
+import unittest
+
+from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.reach.survey import surveyed
+from tests.support.build import deed, flow, play_level, screen, way
+
+
+class Upkeep(unittest.TestCase):
+    def check(self, slug, flow_, *expected, only=True, **options):
+        found = [
+            f for f in inspected(surveyed(flow_), flow_, only=[slug] if only else [], **options) if f.check == slug
+        ]
+        self.assertEqual([f.at for f in found], [(place,) for place in expected])
+        return found
+
+    def test_promises(self):
+        promises = [
+            {"id": "dry", "name": "Never dry", "kind": "never", "ending": "won", "when": "lacks oil"},
+            {"id": "kept", "kind": "can", "level": "b"},
+            {"id": "far", "kind": "within", "level": "b", "crossings": 0},
+        ]
+        f = flow(
+            play_level("a", way("x", "won"), way("y", "b")),
+            play_level("b", way("z", "won")),
+            facts=["oil"],
+            promises=promises,
+        )
+        found = self.check("promise-broken", f, "dry", "far")
+        self.assertEqual([str(m) for m in found[0].route], ["exit a.x"])
+        self.assertIn("the player can reach b in at most 0 crossings", found[1].message)
+
+    def test_walks(self):
+        walks = [
+            {"id": "fine", "moves": ["exit a.x"], "expect": "ends:won"},
+            {"id": "stops", "moves": ["deed a.d", "deed a.d"]},
+            {"id": "should_fail", "moves": ["exit a.x"], "expect": "fails"},
+            {"id": "elsewhere", "moves": ["deed a.d"], "expect": "at:b"},
+            {"id": "fails", "moves": ["exit b.x"], "expect": "fails"},
+        ]
+        f = flow(play_level("a", way("x", "won"), deeds=[deed("d")]), play_level("b", way("x", "a")), walks=walks)
+        found = self.check("walk-broken", f, "stops", "should_fail", "elsewhere")
+        self.assertIn("at move 2: “deed a.d”: it has been done", found[0].message)
+
+    def test_checklist(self):
+        items = [{"id": "music", "text": "Has its own music", "kinds": ["play"]}, {"id": "art", "kinds": ["screen"]}]
+        f = flow(play_level("a", ticked=["music"]), play_level("b"), screen("s"), checklist=items)
+        self.assertIn("has not ticked “Has its own music”", self.check("checklist-open", f, "b", "s")[0].message)
+
+    def test_copies(self):
+        original = play_level("a", way("x", "won"), way("y", "b"))
+        copy = play_level("b", way("x", "a"), way("y", "b"), copied_from="a", unreviewed=["file", "exit x", "exit y"])
+        found = self.check("copy-unreviewed", flow(original, copy), "b")
+        self.assertIn("exit y (leads where the original does), file, exit x yet", found[0].message)
+
+    def test_trial_settings(self):
+        settings = [{"at": "levels.a.opens", "ships_as": "always", "why": "quicker"}, {"at": "levels.z.opens"}]
+        f = flow(play_level("a", opens="always"), trial_settings=settings)
+        self.assertEqual(self.check("trial-setting", f, "levels.a.opens")[0].severity, "hint")
+        self.assertEqual(self.check("trial-setting", f, "levels.a.opens", final=True)[0].severity, "error")
+
+    def test_idle_waivers(self):
+        waivers = [
+            {"check": "exit-unconnected", "at": "a.x"},
+            {"check": "exit-unconnected", "at": "a.y"},
+            {"check": "of-another-version", "at": "a"},
+        ]
+        f = flow(play_level("a", way("x"), way("y", "won")), waivers=waivers)
+        found = self.check("waiver-idle", f, "a.y", only=False)
+        self.assertEqual([w.at for w in found[0].repair.edit(f).waivers], ["a.x", "a"])
+        self.check("waiver-idle", f)
+
+
+if __name__ == "__main__":
+    unittest.main()
