@@ -129,8 +129,6 @@ class Sentence(QWidget):
         text = (point.name or point.id) if point else to.spawn
         self._text("at")
         self._blank("spawn point", text, choices, point.id if point else "", self.spawn_picked, point is None)
-        if point:
-            self._text(f", facing {point.faces}")
 
     def _blank(
         self, what: str, text: str, choices: Sequence[Choice], present: str, picked: object, missing: bool = False

@@ -1,8 +1,8 @@
 """The map: shows the flow, lets one select, pan and zoom, draw crossings from door to landing, and move cards."""
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView
+from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView, QToolTip
 
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.map.bridges import BridgeEnds, BridgeItem, bridge_path
@@ -243,6 +243,17 @@ class MapView(QGraphicsView):
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         self.zoom(1.0015 ** event.angleDelta().y())
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        """Names the exit under the mouse; cards and bridges name themselves."""
+        if event.type() == QEvent.Type.ToolTip:
+            point = self.mapToScene(event.pos())
+            card = self._card_at(point)
+            exit_ = card.exit_at(point) if card else None
+            if exit_:
+                QToolTip.showText(event.globalPos(), f"{exit_.name or exit_.id}\nDrag it to where it leads", self)
+                return True
+        return super().viewportEvent(event)
 
     # -- mouse -----------------------------------------------------------------------------------------
 
