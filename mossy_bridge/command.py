@@ -44,6 +44,10 @@ def cli() -> None:
 @click.argument("file", type=click.Path(path_type=Path), required=False)
 def open_(file: Path | None) -> None:
     """Open the program, with a flow if one is named."""
+    from mossy_bridge.demo.showing import has_display
+
+    if not has_display():
+        raise Unusable(["There is no display here to open a window on; the other calls work without one."])
     from mossy_bridge.desk.app import run
 
     sys.exit(run(file))

@@ -1,12 +1,14 @@
 """The command line: results, exit statuses, and what it must not load."""
 
 import json
+import os
 import subprocess
 import sys
 import tempfile
 import unittest
 from importlib.resources import files
 from pathlib import Path
+from unittest import mock
 
 from click.testing import CliRunner
 
@@ -171,6 +173,12 @@ class Calls(unittest.TestCase):
         result = self.call("survey", path)
         self.assertEqual(result.exit_code, 1)
         self.assertIn("There is no level yet.", result.stdout)
+
+    def test_open_without_a_display(self):
+        with mock.patch.dict(os.environ, {"QT_QPA_PLATFORM": "", "DISPLAY": "", "WAYLAND_DISPLAY": ""}):
+            result = self.call("open", DEMO)
+        self.assertEqual(result.exit_code, 2)
+        self.assertIn("no display", result.stderr)
 
     def test_schema(self):
         self.assertIn("2020-12", json.loads(self.call("schema").stdout)["$schema"])

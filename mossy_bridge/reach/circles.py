@@ -5,6 +5,7 @@ from collections import deque
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move, State
 from mossy_bridge.reach.graph import Graph, Stopper
+from mossy_bridge.reach.retracing import retraced
 
 
 def route_into_circle(rules: Rules, graph: Graph, stop: Stopper) -> list[Move] | None:
@@ -51,7 +52,7 @@ def _exact_route(rules: Rules, stop: Stopper) -> list[Move] | None:
     while waiting and not stop():
         here = waiting.popleft()
         if _comes_again(rules, here):
-            return _retraced(came, here)
+            return retraced(came, here)
         for move, after in rules.moves(here):
             if isinstance(after, State) and after not in came:
                 came[after] = (here, move)
@@ -70,12 +71,3 @@ def _comes_again(rules: Rules, state: State) -> bool:
             return False
         here = after
     return here == state
-
-
-def _retraced(came: dict[State, tuple[State, Move] | None], end: State) -> list[Move]:
-    moves = []
-    step = came[end]
-    while step:
-        moves.append(step[1])
-        step = came[step[0]]
-    return moves[::-1]

@@ -11,6 +11,7 @@ from collections.abc import Iterable
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.graph import ENDING, Edge, Graph
+from mossy_bridge.reach.retracing import retraced
 
 Thing = str | tuple[str, str]
 """A level's id, or a deed: its level and id."""
@@ -54,7 +55,7 @@ class Missing:
         while waiting:
             here = waiting.popleft()
             if here[1] and here[0] in goals:
-                return _retraced(came, here)
+                return retraced(came, here)
             for edge in self._edges(here[0]):
                 if edge.target == ENDING:
                     continue
@@ -116,15 +117,6 @@ class Missing:
                         bits |= self._bit.get((edge.move.level, edge.move.thing), 0)
             of_group[index] = bits
         return [of_group[group_of[number]] for number in range(len(self._graph.states))]
-
-
-def _retraced(came: dict[tuple[int, bool], tuple[tuple[int, bool], Move] | None], end: tuple[int, bool]) -> list[Move]:
-    moves = []
-    step = came[end]
-    while step:
-        moves.append(step[1])
-        step = came[step[0]]
-    return moves[::-1]
 
 
 def strong_groups(graph: Graph) -> tuple[list[int], list[list[int]]]:

@@ -10,6 +10,7 @@ from mossy_bridge.model.flow import Promise
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.graph import ENDING, Edge, Graph
+from mossy_bridge.reach.retracing import retraced
 from mossy_bridge.reach.sinking import leading_to
 
 _Node = tuple[int, int]
@@ -73,11 +74,11 @@ def _route(graph: Graph, goal: _Goal, avoiding: frozenset[str], most: int | None
     while waiting:
         here = waiting.popleft()
         if goal.met_in(here[0]):
-            return _traced(came, here)
+            return retraced(came, here)
         ending = next(goal.ending_moves(here[0]), None)
         if ending:
             # One move further than here: a level's goal at the next step is no longer, so either will do.
-            return [*_traced(came, here), ending.move]
+            return [*retraced(came, here), ending.move]
         for edge in graph.edges[here[0]] if here[0] < len(graph.edges) else ():
             there = (edge.target, here[1] + (edge.crosses and most is not None))
             if edge.target == ENDING or graph.states[edge.target].place in avoiding:
@@ -87,15 +88,6 @@ def _route(graph: Graph, goal: _Goal, avoiding: frozenset[str], most: int | None
                 came[there] = (here, edge.move)
                 waiting.append(there)
     return None
-
-
-def _traced(came: dict[_Node, tuple[_Node, Move] | None], end: _Node) -> list[Move]:
-    moves = []
-    step = came[end]
-    while step:
-        moves.append(step[1])
-        step = came[step[0]]
-    return moves[::-1]
 
 
 def _always(goal: _Goal, rules: Rules, graph: Graph) -> Kept:
