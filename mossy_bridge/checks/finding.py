@@ -19,7 +19,7 @@ from mossy_bridge.play.state import Move
 from mossy_bridge.reach.survey import Survey
 
 Severity = Literal["error", "warning", "hint"]
-Chapter = Literal["structure", "reachability", "upkeep"]
+Chapter = Literal["structure", "reachability", "places", "upkeep"]
 
 
 class Repair(Struct, frozen=True):

@@ -6,6 +6,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import CHECKS, Finding, Inspection, accepts
+from mossy_bridge.checks.places import spawns, triggers  # noqa: F401
 from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks
 from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
 from mossy_bridge.checks.upkeep import kept, pending  # noqa: F401
