@@ -87,7 +87,7 @@ def render_views(out: Path) -> list[Path]:
     window.selection.select("eel_sluice")
     shot("level")
     open_demo("tidewick_unfinished")
-    window.selection.select("weigh_house")
+    window.selection.select("drip_cave")
     shot("survey")
     look.wear("dark")
     window.selection.select("salt_gate", "pan_arch")

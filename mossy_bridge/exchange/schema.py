@@ -20,4 +20,6 @@ def flow_schema() -> dict[str, Any]:
     for name in ("Flow", "Level", "Trigger", "Exit"):
         for field in schema["$defs"][name]["properties"].values():
             field.pop("default", None)
-    return {"$schema": DRAFT, "title": "Mossy Bridge flow", **schema}
+    whole = {"$schema": DRAFT, "title": "Mossy Bridge flow", **schema}
+    plain: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(whole))  # defaults as lists, not tuples
+    return plain
