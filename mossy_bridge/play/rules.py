@@ -48,19 +48,16 @@ class Rules:
 
     def arrive(self, state: State, landing: Landing) -> State:
         """The state after an arrival."""
-        level = self.levels[landing.level]
-        state = state._replace(
-            place=landing.level,
-            zone=level.zone_at[landing.spawn],
-            facts=self.before_arrival(state.facts),
-            seen=state.seen | {landing.level},
-            spent=state.spent - self._per_visit if self._per_visit else state.spent,
-            respawn=landing.spawn,
-            arrived=True,
-        )
+        name, spawn = landing.level, landing.spawn
+        level = self.levels[name]
+        seen = state.seen if name in state.seen else state.seen | {name}
+        facts = self.before_arrival(state.facts)
+        spent = state.spent - self._per_visit if self._per_visit else state.spent
+        zone = level.zone_at[spawn]
+        arrived = State(name, zone, facts, seen, state.done, spent, spawn, state.origin, True, state.saved)
         if level.source.kind == "play" and self.flow.saving == "arrival":
-            state = self._saving(state)
-        return state._replace(facts=_changed(state.facts, level.on_arrival)) if level.on_arrival else state
+            arrived = self._saving(arrived)
+        return arrived._replace(facts=_changed(facts, level.on_arrival)) if level.on_arrival else arrived
 
     def before_arrival(self, facts: Facts) -> Facts:
         """The facts as an arrival finds them, before the level's own effects: those of a visit afresh."""
@@ -216,12 +213,13 @@ class Rules:
 
     def on_leaving(self, exit_: ReadyExit, state: State) -> State:
         """The state between an exit's firing and its destination."""
-        place = state.place
-        state = state._replace(facts=_changed(state.facts, exit_.changes))
-        if exit_.source.completes:
-            state = state._replace(done=state.done | {place})
+        place, done, origin = state.place, state.done, state.origin
+        if exit_.source.completes and place not in done:
+            done = done | {place}
         if self.levels[place].source.kind == "play":
-            state = state._replace(origin=Origin(place, state.respawn))
+            origin = Origin(place, state.respawn)
+        facts = _changed(state.facts, exit_.changes) if exit_.changes else state.facts
+        state = state._replace(facts=facts, done=done, origin=origin)
         return self._new_run(state) if exit_.source.fresh else state
 
     def _new_run(self, state: State) -> State:

@@ -8,6 +8,8 @@ import time
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 
+from msgspec import Struct
+
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
 
@@ -18,8 +20,7 @@ Stopper = Callable[[], bool]
 """Asked now and then; true when the search must stop."""
 
 
-@dataclass(frozen=True, slots=True)
-class Edge:
+class Edge(Struct, frozen=True, gc=False):
     """A move out of a state."""
 
     move: Move
