@@ -1,6 +1,5 @@
 """Whether a promise of the designer holds."""
 
-from collections import deque
 from collections.abc import Iterator
 from typing import Literal
 
@@ -70,23 +69,26 @@ def _route(graph: Graph, goal: _Goal, avoiding: frozenset[str], most: int | None
     start: _Node = (0, 0)
     came: dict[_Node, tuple[_Node, Move] | None] = {start: None}
     fewest = {0: 0}
-    waiting = deque([start])
-    while waiting:
-        here = waiting.popleft()
-        if goal.met_in(here[0]):
-            return retraced(came, here)
-        ending = next(goal.ending_moves(here[0]), None)
-        if ending:
-            # One move further than here: a level's goal at the next step is no longer, so either will do.
-            return [*retraced(came, here), ending.move]
-        for edge in graph.edges[here[0]] if here[0] < len(graph.edges) else ():
-            there = (edge.target, here[1] + (edge.crosses and most is not None))
-            if edge.target == ENDING or graph.states[edge.target].place in avoiding:
-                continue
-            if (most is None or there[1] <= most) and there[1] < fewest.get(edge.target, there[1] + 1):
-                fewest[edge.target] = there[1]
-                came[there] = (here, edge.move)
-                waiting.append(there)
+    layer = [start]
+    while layer:
+        # A state at the goal is nearer than a move into the ending from the same layer.
+        inside = next((node for node in layer if goal.met_in(node[0])), None)
+        if inside is not None:
+            return retraced(came, inside)
+        for node in layer:
+            for ending in goal.ending_moves(node[0]):
+                return [*retraced(came, node), ending.move]
+        after = []
+        for here in layer:
+            for edge in graph.edges[here[0]] if here[0] < len(graph.edges) else ():
+                there = (edge.target, here[1] + (edge.crosses and most is not None))
+                if edge.target == ENDING or graph.states[edge.target].place in avoiding:
+                    continue
+                if (most is None or there[1] <= most) and there[1] < fewest.get(edge.target, there[1] + 1):
+                    fewest[edge.target] = there[1]
+                    came[there] = (here, edge.move)
+                    after.append(there)
+        layer = after
     return None
 
 

@@ -1,180 +1,184 @@
-"""Random small flows that use every feature of the rules of play."""
+"""Random small flows that use every feature of the rules of play.
+
+Each is made from a seed by a plain random generator: drawn choice by choice, hypothesis makes nearly all flows so
+plain that they have one state or none.
+"""
+
+from random import Random
 
 from hypothesis import strategies as st
 
 from mossy_bridge.exchange.reading import flow_from_tree
 
-LEVELS = ["la", "lb", "lc", "ld"]
-SPAWNS = ["p", "q"]
-ZONES = ["low", "high"]
-FLAGS, COUNTS, CHOICES = ["f0", "f1"], ["n0"], ["c0"]
+LEVELS = ["la", "lb", "lc", "ld", "le"]
+EFFECTS = [
+    "gain f0", "gain f0", "gain f1", "gain f1", "lose f0", "lose f1", "add 1 n0", "add 1 n0", "take 1 n0", "set n0 to 1",
+    "raise n0 to 2", "lower n0 to 0", "turn c0 to flood", "turn c0 to ebb", "clear c0", "clear f1", "clear n0",
+    "gain nobody", "add 1 f0", "turn c0 to spring",
+]  # fmt: skip
 
 
-def _mostly(common, *rare):
-    """The common value five times in six."""
-    return st.sampled_from([*([common] * (5 * len(rare))), *rare]) if rare else st.just(common)
+class _Maker:
+    """Makes the parts of one flow."""
 
+    def __init__(self, seed):
+        self.rng = Random(seed)
+        self.names = LEVELS[: self.rng.choice([2, 3, 3, 4, 4, 5])]
 
-@st.composite
-def _atom(draw):
-    kind = draw(st.sampled_from(["flag", "flag", "count", "choice", "visited", "unknown"]))
-    if kind == "flag":
-        return f"{draw(st.sampled_from(['has', 'lacks']))} {draw(st.sampled_from(FLAGS))}"
-    if kind == "count":
-        return f"{draw(st.sampled_from(['at least', 'at most', 'exactly']))} {draw(st.integers(0, 2))} n0"
-    if kind == "choice":
-        return f"c0 {draw(st.sampled_from(['is', 'is not']))} {draw(st.sampled_from(['ebb', 'flood']))}"
-    if kind == "visited":
-        return f"{draw(st.sampled_from(['seen', 'done']))} {draw(st.sampled_from(LEVELS))}"
-    return draw(st.sampled_from(["has nobody", "has n0", "c0 is spring", "seen nowhere", "never"]))
+    def chance(self, portion):
+        return self.rng.random() < portion
 
+    def rarely(self, common, *rare, portion=0.1):
+        """The common value, but sometimes one of the others."""
+        return self.rng.choice(rare) if self.chance(portion) else common
 
-@st.composite
-def condition(draw, chance=3):
-    if draw(st.integers(0, chance)):
-        return "always"
-    one = draw(_atom())
-    form = draw(st.integers(0, 6))
-    if form == 0:
-        return f"not ({one} and {draw(_atom())})"
-    if form == 1:
-        return f"{one} or {draw(_atom())}"
-    if form == 2:
-        return f"at least 1 of ({one}, {draw(_atom())})"
-    return one
+    def some(self, options, most):
+        return [self.rng.choice(options) for _ in range(self.rng.randint(0, most))]
 
+    def atom(self):
+        rng = self.rng
+        kind = self.rarely(rng.choice(["flag", "flag", "count", "choice", "visited"]), "unknown", portion=0.06)
+        if kind == "flag":
+            return f"{rng.choice(['has', 'has', 'lacks'])} {rng.choice(['f0', 'f1'])}"
+        if kind == "count":
+            return f"{rng.choice(['at least', 'at most', 'exactly'])} {rng.randint(0, 2)} n0"
+        if kind == "choice":
+            return f"c0 {rng.choice(['is', 'is not'])} {rng.choice(['ebb', 'flood'])}"
+        if kind == "visited":
+            return f"{rng.choice(['seen', 'done'])} {rng.choice(self.names)}"
+        return rng.choice(["has nobody", "has n0", "c0 is spring", "seen nowhere", "never"])
 
-def effects(most=2):
-    known = [
-        "gain f0", "gain f1", "lose f0", "lose f1", "add 1 n0", "take 1 n0", "set n0 to 1", "raise n0 to 2",
-        "lower n0 to 0", "turn c0 to flood", "turn c0 to ebb", "clear c0", "clear f1", "clear n0",
-        "gain nobody", "add 1 f0", "turn c0 to spring",
-    ]  # fmt: skip
-    return st.lists(st.sampled_from(known), max_size=most)
+    def condition(self, portion):
+        """always, or with the given chance something that asks."""
+        if not self.chance(portion):
+            return "always"
+        one, other = self.atom(), self.atom()
+        forms = [
+            f"not ({one} and {other})",
+            f"{one} or {other}",
+            f"{one} and {other}",
+            f"at least 1 of ({one}, {other})",
+        ]
+        return self.rng.choice([one, one, one, *forms])
 
+    def destination(self, deep=2):
+        kinds = ["level"] * 8 + ["end", "next", "next", "previous", "again", "back", "back", "resume"]
+        to = {"kind": self.rng.choice(kinds)}
+        if to["kind"] == "level":
+            to["level"] = self.rarely(self.rng.choice(self.names), "nowhere", portion=0.03)
+            to["spawn"] = self.rarely(self.rng.choice(["", "", "p"]), "q", "gone", portion=0.15)
+        elif to["kind"] == "end":
+            to["ending"] = self.rarely("e0", "e1", "gone")
+        if to["kind"] in ("next", "previous", "back", "resume") and deep and self.chance(0.5):
+            to["otherwise"] = self.destination(deep - 1)
+        return to
 
-@st.composite
-def destination(draw, deep=2):
-    kind = draw(st.sampled_from(["level"] * 6 + ["end"] * 2 + ["next", "previous", "again", "back", "resume"]))
-    to = {"kind": kind}
-    if kind == "level":
-        to["level"] = draw(_mostly(draw(st.sampled_from(LEVELS)), "nowhere"))
-        to["spawn"] = draw(st.sampled_from(["", "", "p", "q", "gone"]))
-    elif kind == "end":
-        to["ending"] = draw(_mostly("e0", "e1", "gone"))
-    if kind in ("next", "previous", "back", "resume") and deep and draw(st.booleans()):
-        to["otherwise"] = draw(destination(deep - 1))
-    return to
+    def exit(self, name):
+        kinds = ["touch", "touch", "press", "choose", "choose", "choose", "timer", "fail", "auto"]
+        kind = self.rng.choice(kinds)
+        return {
+            "id": name,
+            "area": [self.rng.choice([0, 4, 8, 12]), 0, 2, 4],
+            "zone": self.rarely("", "low", "high", "gone", portion=0.25),
+            "trigger": {
+                "kind": kind,
+                "by": self.rarely(["player"], ["crab"]),
+                "when": self.condition(0.8 if kind == "auto" else 0.15),
+                "armed_on_arrival": self.chance(0.5),
+            },
+            "opens": self.condition(0.25),
+            "completes": self.chance(0.5),
+            "fresh": self.chance(0.08),
+            "effects": self.some(EFFECTS, 1),
+            "to": None if self.chance(0.03) else self.destination(),
+        }
 
+    def deed(self, name):
+        return {
+            "id": name,
+            "zone": self.rarely("", "low", "gone", portion=0.2),
+            "when": self.condition(0.3),
+            "effects": self.some(EFFECTS, 2),
+            "repeats": self.rng.choice(["run", "run", "visit", "always"]),
+            "checkpoint": self.rarely("", "q", "gone", portion=0.25),
+            "saves": self.chance(0.5),
+        }
 
-@st.composite
-def exit_(draw, name):
-    kinds = ["touch", "touch", "press", "choose", "choose", "timer", "fail", "auto"]
-    return {
-        "id": name,
-        "area": [draw(st.sampled_from([0, 4, 8])), 0, 2, 4],
-        "zone": draw(_mostly("", "low", "high", "gone")),
-        "trigger": {
-            "kind": draw(st.sampled_from(kinds)),
-            "by": draw(_mostly(["player"], ["crab"])),
-            "when": draw(condition(4)),
-            "armed_on_arrival": draw(st.booleans()),
-        },
-        "opens": draw(condition(4)),
-        "completes": draw(st.booleans()),
-        "fresh": draw(_mostly(False, True)),
-        "effects": draw(effects()),
-        "to": draw(st.one_of(destination(), destination(), destination(), st.none())),
-    }
+    def tile(self, name):
+        return {
+            "id": name,
+            "level": self.rarely(self.rng.choice(self.names), "nowhere"),
+            "spawn": self.rarely("", "q"),
+            "right": self.rng.choice(["", "t0", "t1", "t2", "gone"]),
+            "down": self.rng.choice(["", "t1", "t2"]),
+        }
 
+    def paths(self, zones):
+        pairs = self.rng.choice([[("low", "high")], [("low", "high"), ("high", "low")], [("high", "low")]])
+        return [
+            {"from": start, "to": end, "both_ways": self.chance(0.4), "when": self.condition(0.4)}
+            for start, end in (pairs if len(zones) > 1 or self.chance(0.1) else [])
+        ]
 
-@st.composite
-def deed(draw, name):
-    return {
-        "id": name,
-        "zone": draw(_mostly("", "low", "gone")),
-        "when": draw(condition(3)),
-        "effects": draw(effects()),
-        "repeats": draw(st.sampled_from(["run", "run", "visit", "always"])),
-        "checkpoint": draw(_mostly("", "q", "gone")),
-        "saves": draw(st.booleans()),
-    }
+    def level(self, name):
+        kind = "play" if name == "lb" else self.rng.choice(["play", "play", "play", "screen", "board"])
+        zones = self.rng.choice([[], [], ["low"], ["low", "high"], ["low", "high"]])
+        tiles = [self.tile(f"t{n}") for n in range(self.rng.randint(0, 3))] if kind == "board" else []
+        return {
+            "id": name,
+            "kind": kind,
+            "ships": self.rarely(True, False, portion=0.05),
+            "opens": self.condition(0.15),
+            "zones": [{"id": zone} for zone in zones],
+            "paths": self.paths(zones),
+            "on_arrival": self.some(EFFECTS, 1) if self.chance(0.3) else [],
+            "spawns": [
+                {"id": spawn, "x": self.rng.choice([1, 5, 20, 30]), "y": 4, "zone": self.rarely("", "high", "x")}
+                for spawn in self.rarely(["p", "q"], ["p"], [], portion=0.3)
+            ],
+            "deeds": [self.deed(f"d{n}") for n in range(self.rng.choice([0, 0, 1, 1, 2]))],
+            "exits": [self.exit(f"x{n}") for n in range(self.rng.choice([0, 1, 2, 2, 3]))],
+            "tiles": tiles,
+            "first_tile": self.rng.choice(["", "t1"]),
+            "cursor": self.rng.choice(["free", "open", "any"]),
+        }
 
+    def promise(self, name):
+        return {
+            "id": name,
+            "kind": self.rng.choice(["can", "never", "always_can", "within"]),
+            "level": self.rng.choice(["", *self.names, "nowhere"]),
+            "ending": self.rng.choice(["", "e0", "gone"]),
+            "when": self.condition(0.5),
+            "avoiding": self.some(self.names, 1),
+            "crossings": self.rng.randint(0, 3),
+        }
 
-@st.composite
-def level(draw, name):
-    kind = draw(st.sampled_from(["play", "play", "play", "screen", "board"]))
-    zones = draw(st.sampled_from([[], [], ["low"], ZONES]))
-    spawns = draw(st.sampled_from([["p"], ["p", "q"], ["p", "q"], []]))
-    paths = []
-    if zones and draw(st.booleans()):
-        for start, end in draw(st.sampled_from([[("low", "high")], [("low", "high"), ("high", "low")]])):
-            paths.append({"from": start, "to": end, "both_ways": draw(st.booleans()), "when": draw(condition(2))})
-    tiles = []
-    if kind == "board":
-        for number in range(draw(st.integers(0, 3))):
-            tiles.append(
-                {
-                    "id": f"t{number}",
-                    "level": draw(_mostly(draw(st.sampled_from(LEVELS)), "nowhere")),
-                    "spawn": draw(_mostly("", "q")),
-                    "right": draw(st.sampled_from(["", "t0", "t1", "t2", "gone"])),
-                    "down": draw(st.sampled_from(["", "t1", "t2"])),
-                }
-            )
-    return {
-        "id": name,
-        "kind": kind,
-        "ships": draw(_mostly(True, False)),
-        "opens": draw(condition(4)),
-        "zones": [{"id": zone} for zone in zones],
-        "paths": paths,
-        "on_arrival": draw(effects(1)),
-        "spawns": [
-            {"id": spawn, "x": draw(st.sampled_from([1, 5, 20])), "y": 4, "zone": draw(_mostly("", "high", "x"))}
-            for spawn in spawns
-        ],
-        "deeds": [draw(deed(f"d{n}")) for n in range(draw(st.integers(0, 2)))],
-        "exits": [draw(exit_(f"x{n}")) for n in range(draw(st.integers(0, 3)))],
-        "tiles": tiles,
-        "first_tile": draw(st.sampled_from(["", "t1"])),
-        "cursor": draw(st.sampled_from(["free", "open", "any"])),
-    }
-
-
-@st.composite
-def promise(draw, name):
-    return {
-        "id": name,
-        "kind": draw(st.sampled_from(["can", "never", "always_can", "within"])),
-        "level": draw(st.sampled_from(["", *LEVELS, "nowhere"])),
-        "ending": draw(st.sampled_from(["", "e0", "gone"])),
-        "when": draw(condition(1)),
-        "avoiding": draw(st.lists(st.sampled_from(LEVELS), max_size=1)),
-        "crossings": draw(st.integers(0, 3)),
-    }
-
-
-@st.composite
-def flows(draw):
-    """A flow of up to four levels."""
-    lifetimes = st.sampled_from(["visit", "run", "run", "profile"])
-    names = LEVELS[: draw(st.integers(1, 4))]
-    return flow_from_tree(
-        {
+    def flow(self):
+        rng, lifetimes = self.rng, ["visit", "run", "run", "profile"]
+        return {
             "mossy_bridge": 1,
-            "start": {"level": draw(_mostly("la", "lb")), "spawn": draw(_mostly("", "q"))},
-            "progress": draw(st.sampled_from(["run", "profile"])),
-            "saving": draw(st.sampled_from(["arrival", "deed", "never"])),
-            "units": {"y": draw(st.sampled_from(["down", "up"]))},
+            "start": {"level": "la", "spawn": self.rarely("", "q", portion=0.05)},
+            "progress": rng.choice(["run", "profile"]),
+            "saving": rng.choice(["arrival", "deed", "never"]),
+            "units": {"y": rng.choice(["down", "up"])},
             "actors": ["player", "crab"],
             "endings": [{"id": "e0"}, {"id": "e1"}],
             "facts": [
-                *({"id": name, "kind": "flag", "lifetime": draw(lifetimes)} for name in FLAGS),
-                {"id": "n0", "kind": "count", "high": 2, "lifetime": draw(lifetimes)},
-                {"id": "c0", "kind": "choice", "values": ["ebb", "flood"], "lifetime": draw(lifetimes)},
+                *({"id": name, "kind": "flag", "lifetime": rng.choice(lifetimes)} for name in ("f0", "f1")),
+                {"id": "n0", "kind": "count", "high": 2, "lifetime": rng.choice(lifetimes)},
+                {"id": "c0", "kind": "choice", "values": ["ebb", "flood"], "lifetime": rng.choice(lifetimes)},
             ],
-            "levels": [draw(level(name)) for name in names],
-            "promises": [draw(promise(f"v{n}")) for n in range(draw(st.integers(0, 2)))],
+            "levels": [self.level(name) for name in self.names],
+            "promises": [self.promise(f"v{n}") for n in range(rng.randint(0, 2))],
         }
-    )
+
+
+def random_flow(seed):
+    """The flow of a seed."""
+    return flow_from_tree(_Maker(seed).flow())
+
+
+def flows():
+    """Flows of two to five levels."""
+    return st.integers(0, 2**48).map(random_flow)
