@@ -114,7 +114,7 @@ class Plain:
             "spent": set(spent), "respawn": respawn, "origin": origin, "arrived": arrived,
         }  # fmt: skip
 
-    def arrive(self, s, level_id, spawn_id, restart):
+    def arrive(self, s, level_id, spawn_id):
         level = self.by_id[level_id]
         spawn = next((p for p in level.spawns if p.id == spawn_id), None)
         zones = [z.id for z in level.zones]
@@ -126,8 +126,7 @@ class Plain:
         visit = {(lv.id, d.id) for lv in self.flow.levels for d in lv.deeds if d.repeats == "visit"}
         s["spent"] -= visit
         s["seen"].add(level_id)
-        if not restart:
-            s["respawn"] = spawn_id
+        s["respawn"] = spawn_id  # in a restart that is the respawn point there was
         s["arrived"] = True
         self.affect(s, level.on_arrival)
 
@@ -219,7 +218,7 @@ class Plain:
                 s["seen"], s["done"] = set(), set()
         if leads[0] == "end":
             return ("ENDED", leads[1])
-        self.arrive(s, leads[1], leads[2], leads[3])
+        self.arrive(s, leads[1], leads[2])
         return self.freeze(s)
 
     def moves(self, key):
@@ -263,7 +262,7 @@ class Plain:
         if level.kind == "board":
             for tile in self._reachable_tiles(level, s):
                 n = self.thaw(key)
-                self.arrive(n, tile.level, self.spawn_named(self.by_id[tile.level], tile.spawn), False)
+                self.arrive(n, tile.level, self.spawn_named(self.by_id[tile.level], tile.spawn))
                 found.append((f"tile {level.id}.{tile.id}", self.freeze(n), False, True, None))
         return found, False
 
@@ -301,7 +300,7 @@ class Plain:
             "place": "", "zone": "", "facts": {f.id: f.first for f in self.flow.facts}, "seen": set(),
             "done": set(), "spent": set(), "respawn": "", "origin": None, "arrived": True,
         }  # fmt: skip
-        self.arrive(s, start.id, spawn, False)
+        self.arrive(s, start.id, spawn)
         self._number(self.freeze(s), None)
         here = 0
         while here < len(self.states):

@@ -62,7 +62,7 @@ class _Maker:
         return self.rng.choice([one, one, one, *forms])
 
     def destination(self, deep=2):
-        kinds = ["level"] * 8 + ["end", "next", "next", "previous", "again", "back", "back", "resume"]
+        kinds = ["level"] * 8 + ["end", "end", "next", "next", "previous", "again", "back", "back", "resume"]
         to = {"kind": self.rng.choice(kinds)}
         if to["kind"] == "level":
             to["level"] = self.rarely(self.rng.choice(self.names), "nowhere", portion=0.03)
@@ -74,17 +74,17 @@ class _Maker:
         return to
 
     def exit(self, name):
-        kinds = ["touch", "touch", "press", "choose", "choose", "choose", "timer", "fail", "auto"]
+        kinds = ["touch", "touch", "press", "press", "choose", "choose", "choose", "timer", "fail", "auto"]
         kind = self.rng.choice(kinds)
         return {
             "id": name,
             "area": [self.rng.choice([0, 4, 8, 12]), 0, 2, 4],
-            "zone": self.rarely("", "low", "high", "gone", portion=0.25),
+            "zone": self.rarely("", "low", "high", "gone", portion=0.15),
             "trigger": {
                 "kind": kind,
                 "by": self.rarely(["player"], ["crab"]),
                 "when": self.condition(0.8 if kind == "auto" else 0.15),
-                "armed_on_arrival": self.chance(0.5),
+                "armed_on_arrival": self.chance(0.35),
             },
             "opens": self.condition(0.25),
             "completes": self.chance(0.5),
@@ -134,10 +134,10 @@ class _Maker:
             "on_arrival": self.some(EFFECTS, 1) if self.chance(0.3) else [],
             "spawns": [
                 {"id": spawn, "x": self.rng.choice([1, 5, 20, 30]), "y": 4, "zone": self.rarely("", "high", "x")}
-                for spawn in self.rarely(["p", "q"], ["p"], [], portion=0.3)
+                for spawn in self.rarely(["p", "q"], ["p"], ["p"], [], portion=0.2)
             ],
-            "deeds": [self.deed(f"d{n}") for n in range(self.rng.choice([0, 0, 1, 1, 2]))],
-            "exits": [self.exit(f"x{n}") for n in range(self.rng.choice([0, 1, 2, 2, 3]))],
+            "deeds": [self.deed(f"d{n}") for n in range(self.rng.choice([0, 1, 1, 2, 2]))],
+            "exits": [self.exit(f"x{n}") for n in range(self.rng.choice([1, 2, 3, 3, 4]))],
             "tiles": tiles,
             "first_tile": self.rng.choice(["", "t1"]),
             "cursor": self.rng.choice(["free", "open", "any"]),
