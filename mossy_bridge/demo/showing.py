@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable
 from importlib.resources import files
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
@@ -13,6 +14,11 @@ from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.report import survey_text
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.reach.survey import surveyed
+
+if TYPE_CHECKING:
+    from PyQt6.QtCore import QSettings
+
+    from mossy_bridge.desk.look import Look
 
 SIZE = (1280, 800)
 
@@ -41,70 +47,59 @@ def has_display() -> bool:
     return sys.platform != "linux" or bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
 
 
+VIEWS = (
+    ("empty", "", ("", ""), "light"),
+    ("map", "tidewick", ("slipway", ""), "light"),
+    ("crossing", "tidewick", ("bell_sands", "east_gate"), "light"),
+    ("level", "tidewick", ("eel_sluice", ""), "light"),
+    ("survey", "tidewick_unfinished", ("drip_cave", ""), "light"),
+    ("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
+)
+"""Each picture: its name, the demo flow, the level and exit selected, and the colours."""
+
+
 def render_views(out: Path) -> list[Path]:
     """Renders each main view to a PNG in the folder, and returns their paths."""
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from PyQt6.QtCore import QSettings
-    from PyQt6.QtWidgets import QApplication
 
     from mossy_bridge.desk.app import make_application
     from mossy_bridge.desk.look import Look
-    from mossy_bridge.desk.window import Window
 
-    app = make_application()
-    look = Look(app)
+    look = Look(make_application())
     out.mkdir(parents=True, exist_ok=True)
     settings = QSettings(str(out / ".settings.ini"), QSettings.Format.IniFormat)
+    return [_rendered(look, settings, out / f"{view[0]}.png", view) for view in VIEWS]
+
+
+def _rendered(look: "Look", settings: "QSettings", path: Path, view: tuple[str, str, tuple[str, str], str]) -> Path:
+    from mossy_bridge.desk.window import Window
+
+    _, demo, selected, colours = view
+    look.wear(colours)
     window = Window(look, settings)
     window.resize(*SIZE)
     window.show()
-    made = []
-
-    def settle() -> None:
-        _wait_until(lambda: not window.surveyor.busy, app)
-        for _ in range(3):
-            QApplication.processEvents()
-
-    def shot(name: str) -> None:
-        settle()
-        path = out / f"{name}.png"
-        window.grab().save(str(path))
-        made.append(path)
-
-    def open_demo(name: str) -> None:
-        window.document.take(window.document.flow)  # nothing to save between two pictures
-        window.files.open_demo(name)
-        settle()
-        window.map.show_start()
-
-    look.wear("light")
-    shot("empty")
-    open_demo("tidewick")
-    window.selection.select("slipway")
-    shot("map")
-    window.selection.select("bell_sands", "east_gate")
-    shot("crossing")
-    window.selection.select("eel_sluice")
-    shot("level")
-    open_demo("tidewick_unfinished")
-    window.selection.select("drip_cave")
-    shot("survey")
-    look.wear("dark")
-    window.selection.select("salt_gate", "pan_arch")
-    shot("dark")
-    look.wear("light")
-    window.surveyor.stop()
+    if demo:
+        window.files.open_demo(demo)
+    _wait_until(lambda: not window.surveyor.busy)
+    window.map.show_start()
+    window.selection.select(*selected)
+    _wait_until(lambda: not window.surveyor.busy)
+    window.grab().save(str(path))
     window.close()
-    return made
+    window.deleteLater()
+    return path
 
 
-def _wait_until(done: Callable[[], bool], app: object, seconds: float = 30.0) -> None:
+def _wait_until(done: Callable[[], bool], seconds: float = 30.0) -> None:
     from PyQt6.QtWidgets import QApplication
 
     end = time.monotonic() + seconds
+    QApplication.processEvents()
     while not done():
         if time.monotonic() > end:
             raise TimeoutError("the survey did not end")
         QApplication.processEvents()
         time.sleep(0.005)
-    del app
+    QApplication.processEvents()

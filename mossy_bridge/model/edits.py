@@ -128,16 +128,6 @@ def remove_thing(flow: Flow, level_id: str, group: str, thing_id: str) -> Flow:
     return set_level(flow, level_id, **{group: kept})
 
 
-def move_level(flow: Flow, level_id: str, index: int) -> Flow:
-    """The flow with the level at another place in the order, counted without it."""
-    level = flow.level(level_id)
-    if level is None:
-        raise CannotEdit(f"there is no level “{level_id}”")
-    others = [other for other in flow.levels if other.id != level_id]
-    others.insert(max(0, min(index, len(others))), level)
-    return replace(flow, levels=tuple(others))
-
-
 def place_card(flow: Flow, level_id: str, x: float, y: float) -> Flow:
     """The flow with a level's card standing where the designer put it."""
     return replace(flow, map={**flow.map, level_id: MapPlace(x=round(x), y=round(y))})

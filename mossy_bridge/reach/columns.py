@@ -15,13 +15,6 @@ class Columns(Struct, frozen=True):
     columns: tuple[tuple[str, ...], ...]
     shelf: tuple[str, ...]
 
-    def column_of(self, level_id: str) -> int:
-        """The number of the level's column; the shelf comes behind the last."""
-        for number, levels in enumerate(self.columns):
-            if level_id in levels:
-                return number
-        return len(self.columns)
-
 
 def columns(flow: Flow, crossings: Mapping[str, int]) -> Columns:
     """Levels by their least number of crossings; levels without one go to the shelf."""

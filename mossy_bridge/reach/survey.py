@@ -11,7 +11,7 @@ from typing import Literal
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Move, State
+from mossy_bridge.play.state import Move
 from mossy_bridge.play.walking import Replay, replay
 from mossy_bridge.reach.circles import route_into_circle
 from mossy_bridge.reach.crossings import crossings
@@ -255,6 +255,3 @@ def _avoiding(survey: Survey, avoid: frozenset[str]) -> Graph:
                 if edge.target in numbers:
                     originals.append(edge.target)
     return part
-
-
-__all__ = ["Graph", "State", "Survey", "Verdict", "route_to", "surveyed"]

@@ -57,22 +57,19 @@ class Edits(unittest.TestCase):
             lambda f: edits.set_level(f, "gone", name=""),
             lambda f: edits.remove_level(f, "gone"),
             lambda f: edits.add_exit(f, "gone", "x"),
-            lambda f: edits.move_level(f, "gone", 0),
             lambda f: edits.remove_thing(f, "a", "exits", "gone"),
         ):
             with self.assertRaises(edits.CannotEdit) as caught:
                 edit(self.flow)
             self.assertGreater(len(str(caught.exception)), 10)
 
-    def test_adding_moving_and_removing_levels(self):
+    def test_adding_and_removing_levels(self):
         f, new = edits.add_level(self.flow, "The Mill", after="a")
         self.assertEqual(([lv.id for lv in f.levels], new), (["a", "the_mill", "b"], "the_mill"))
         self.assertEqual(f.level(new).region, "r")
         self.assertEqual(len(f.level(new).spawns), 1)
-        f = edits.move_level(f, new, 0)
-        self.assertEqual([lv.id for lv in f.levels], ["the_mill", "a", "b"])
         f = edits.remove_level(edits.place_card(f, "b", 10.4, 3), "b")
-        self.assertEqual(([lv.id for lv in f.levels], f.map), (["the_mill", "a"], {}))
+        self.assertEqual(([lv.id for lv in f.levels], f.map), (["a", "the_mill"], {}))
         empty, first = edits.add_level(flow(), "One")
         self.assertEqual(empty.start.level, first)
 

@@ -125,10 +125,15 @@ def _effects(flow: Flow) -> Iterator[t.Effect]:
         yield from map(parse_effect, level.on_arrival)
 
 
+def _read_and_changed(flow: Flow) -> tuple[frozenset[str], set[str]]:
+    """The facts that some condition asks, and those that some effect changes (``clear`` changes nothing)."""
+    changed = {effect.fact for effect in _effects(flow) if effect.verb != "clear"}
+    return asked_by(conditions_of(flow)).facts, changed
+
+
 @check("fact-never-changed", "warning", "structure", "What asks for it always gets the same answer.")
 def fact_never_changed(here: Inspection) -> Iterator[Found]:
-    read = asked_by(conditions_of(here.flow)).facts
-    changed = {effect.fact for effect in _effects(here.flow) if effect.verb != "clear"}
+    read, changed = _read_and_changed(here.flow)
     for fact in here.flow.facts:
         if fact.id in read and fact.id not in changed:
             yield Found((fact.id,), f"{fact.name or fact.id} is asked for, but nothing ever changes it.")
@@ -136,8 +141,7 @@ def fact_never_changed(here: Inspection) -> Iterator[Found]:
 
 @check("fact-never-read", "hint", "structure", "It makes no difference to the flow.")
 def fact_never_read(here: Inspection) -> Iterator[Found]:
-    read = asked_by(conditions_of(here.flow)).facts
-    changed = {effect.fact for effect in _effects(here.flow) if effect.verb != "clear"}
+    read, changed = _read_and_changed(here.flow)
     for fact in here.flow.facts:
         if fact.id in changed and fact.id not in read:
             yield Found((fact.id,), f"{fact.name or fact.id} is changed, but no condition asks for it.")
