@@ -92,7 +92,7 @@ class Requests(QObject):
             change: Callable[[Flow], Flow] = lambda flow: edits.remove_thing(flow, level.id, "exits", exit_id)  # noqa: E731
             if self._document.edit(name, change):
                 self._selection.select(level.id)
-        elif self._document.edit(f"remove {level.title}", lambda flow: edits.remove_level(flow, level.id)):
+        elif self._document.edit(f"remove {level.title}", lambda flow: edits.remove_levels(flow, [level.id])):
             self._selection.select()
 
     def rename(self, level_id: str, text: str) -> None:

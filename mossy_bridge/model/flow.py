@@ -34,6 +34,7 @@ StepKind = Literal[
     "hold_player", "fade_out", "fade_in", "show_message", "tally", "load", "wait", "sound", "scene", "confirm"
 ]
 PromiseKind = Literal["can", "never", "always_can", "within"]
+Tint = Literal["", "reed", "tide", "sand", "heather", "clay", "slate"]
 PLAYER = "player"
 
 
@@ -79,10 +80,11 @@ class Limits(Value, frozen=True, kw_only=True):
 
 
 class Region(Value, frozen=True, kw_only=True):
-    """A named group of levels."""
+    """A named group of levels. ``tint`` tells it from its neighbours on strip and map."""
 
     id: Id
     name: str = ""
+    tint: Tint = ""
 
 
 class Ending(Value, frozen=True, kw_only=True):

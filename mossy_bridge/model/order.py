@@ -17,6 +17,17 @@ def neighbour(flow: Flow, level_id: str, step: int) -> Level | None:
     return next((level for level in behind if in_sequence(level)), None)
 
 
+def neighbours(flow: Flow, step: int) -> dict[str, Level | None]:
+    """:func:`neighbour` of every level, by id."""
+    found: dict[str, Level | None] = {}
+    nearest: Level | None = None
+    for level in reversed(flow.levels) if step > 0 else flow.levels:
+        found[level.id] = nearest
+        if in_sequence(level):
+            nearest = level
+    return found
+
+
 def first_play_level(flow: Flow) -> Level | None:
     """The level the sequence begins with, or None."""
     return next((level for level in flow.levels if in_sequence(level)), None)

@@ -37,6 +37,12 @@ def resolved_level(level: Level, pattern: Level) -> Level:
     return replace(level, **taken)
 
 
+def marked(level: Level) -> Level:
+    """The level with everything it names itself by counted as set here, as it is when read from its file."""
+    own = {name for name in NEVER_TAKEN - {"id", "set_here"} if getattr(level, name)}
+    return replace(level, set_here=level.set_here | own) if level.pattern else level
+
+
 def merged(model: tuple[Any, ...], own: tuple[Any, ...]) -> tuple[Any, ...]:
     """The pattern's things in its order, each replaced whole by the level's own, then the level's others."""
     mine = {_key(thing): thing for thing in own}

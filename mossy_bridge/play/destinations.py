@@ -6,7 +6,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Destination, Flow
-from mossy_bridge.model.order import neighbour
+from mossy_bridge.model.order import neighbours
 from mossy_bridge.play.state import State
 
 
@@ -54,8 +54,7 @@ class Destinations:
         self._levels = {level.id: level for level in flow.levels}
         self._landings: dict[tuple[str, str], Landing | Nowhere] = {}
         self._endings = {ending.id for ending in flow.endings}
-        self._next = {level.id: neighbour(flow, level.id, 1) for level in flow.levels}
-        self._previous = {level.id: neighbour(flow, level.id, -1) for level in flow.levels}
+        self._next, self._previous = neighbours(flow, 1), neighbours(flow, -1)
 
     def target(self, to: Destination | None, state: State) -> Target:
         """What the destination leads to, trying ``otherwise`` where nothing is found."""

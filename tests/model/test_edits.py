@@ -55,7 +55,7 @@ class Edits(unittest.TestCase):
             lambda f: edits.connect(f, "a", "x", "gone"),
             lambda f: edits.set_exit(f, "a", "gone", fresh=True),
             lambda f: edits.set_level(f, "gone", name=""),
-            lambda f: edits.remove_level(f, "gone"),
+            lambda f: edits.remove_levels(f, ["gone"]),
             lambda f: edits.add_exit(f, "gone", "x"),
             lambda f: edits.remove_thing(f, "a", "exits", "gone"),
         ):
@@ -68,20 +68,16 @@ class Edits(unittest.TestCase):
         self.assertEqual(([lv.id for lv in f.levels], new), (["a", "the_mill", "b"], "the_mill"))
         self.assertEqual(f.level(new).region, "r")
         self.assertEqual(len(f.level(new).spawns), 1)
-        f = edits.remove_level(edits.place_card(f, "b", 10.4, 3), "b")
+        f = edits.remove_levels(edits.place_card(f, "b", 10.4, 3), ["b"])
         self.assertEqual(([lv.id for lv in f.levels], f.map), (["a", "the_mill"], {}))
         empty, first = edits.add_level(flow(), "One")
         self.assertEqual(empty.start.level, first)
 
-    def test_a_new_exit_stands_on_the_ground_of_its_plan(self):
-        plan = {"width": 20, "height": 12, "solids": [[0, 10, 20, 2], [15, 7, 5, 3]]}
-        f, name = edits.add_exit(flow(play_level("a", plan=plan)), "a", "East gate")
-        self.assertEqual((name, f.level("a").exit(name).area), ("east_gate", (18, 4, 2, 3)))
-        up = {"width": 20, "height": 12, "solids": [[0, 0, 20, 2]]}
-        f, name = edits.add_exit(flow(play_level("a", plan=up), units={"y": "up"}), "a", "East gate")
-        self.assertEqual(f.level("a").exit(name).area, (18, 2, 2, 3))
+    def test_a_new_exit_is_chosen_unless_it_has_an_area(self):
         f, name = edits.add_exit(flow(screen("s")), "s", "Go on")
-        self.assertEqual(f.level("s").exit(name).trigger.kind, "choose")
+        self.assertEqual((name, f.level("s").exit(name).trigger.kind), ("go_on", "choose"))
+        f, name = edits.add_exit(f, "s", "Go on", area=(1, 2, 3, 4))
+        self.assertEqual((name, f.level("s").exit(name).trigger.kind), ("go_on_2", "touch"))
 
     def test_acceptance_is_given_and_taken_back(self):
         f = edits.accept(self.flow, "stuck", "a", "on purpose")

@@ -7,9 +7,7 @@ from pathlib import PurePosixPath
 
 from mossy_bridge.checks.finding import Found, Inspection, Severity, check
 from mossy_bridge.model.flow import Level
-
-CODE = re.compile(r"(.*?)(\d+)([A-Za-z]?)", re.DOTALL)
-"""Prefix, number, letter: ``2-3b``."""
+from mossy_bridge.model.numbering import CODE, code_shape, shape
 
 
 def _shared(levels: Iterable[Level], key: Callable[[Level], str]) -> Iterator[tuple[Level, Level]]:
@@ -53,16 +51,6 @@ def code_gap(here: Inspection) -> Iterator[Found]:
 
 def _goes_on(before: tuple[str, int, str], code: tuple[str, int, str]) -> bool:
     return code[1] == before[1] + 1 or (code[1] == before[1] and code[2] > before[2])
-
-
-def shape(text: str) -> str:
-    """The text with every run of digits as one mark, so that ``level_1`` and ``level_12`` look alike."""
-    return re.sub(r"\d+", "#", text)
-
-
-def code_shape(code: str) -> str:
-    """The shape of a code, the letter of a branch apart."""
-    return shape(re.sub(r"(?<=\d)[A-Za-z]$", "", code))
 
 
 @check("naming-style", "hint", "structure", "Names of one style sort and read better.")

@@ -1,0 +1,111 @@
+"""Codes, names and file names that go on in sequence."""
+
+import re
+from collections.abc import Collection
+from itertools import count
+from pathlib import PurePosixPath
+from string import ascii_lowercase
+
+from msgspec.structs import replace
+
+from mossy_bridge.model.flow import Flow, Level
+
+CODE = re.compile(r"(.*?)(\d+)([A-Za-z]?)", re.DOTALL)
+"""Prefix, number, letter: ``2-3b``."""
+
+
+def shape(text: str) -> str:
+    """The text with every run of digits as one mark, so that ``level_1`` and ``level_12`` look alike."""
+    return re.sub(r"\d+", "#", text)
+
+
+def code_shape(code: str) -> str:
+    """The shape of a code, the letter of a branch apart."""
+    return shape(re.sub(r"(?<=\d)[A-Za-z]$", "", code))
+
+
+def next_code(code: str, taken: Collection[str]) -> str:
+    """The code behind this one: ``1-2`` → ``1-3``; where that is taken a branch, ``1-2b``; of a branch the next
+    letter. A code without a number gets one; no code stays none."""
+    used = {text.casefold() for text in taken}
+    match = CODE.fullmatch(code)
+    if not match:
+        return _counted(code, "", "", used, 2) if code else ""
+    prefix, number, letter = match.groups()
+    following = f"{prefix}{int(number) + 1:0{len(number)}}"
+    if not letter and following.casefold() not in used:
+        return following
+    letters = ascii_lowercase[ascii_lowercase.index(letter.lower()) + 1 :] if letter else ascii_lowercase[1:]
+    branches = (f"{prefix}{number}{other}" for other in letters)
+    free = (branch for branch in branches if branch.casefold() not in used)
+    return next(free, "") or _counted(prefix, "", "", used, int(number) + 1)
+
+
+def _counted(before: str, after: str, gap: str, used: Collection[str], first: int, digits: int = 1) -> str:
+    """The first of ``before2after``, ``before3after``, … that is free."""
+    return next(
+        text for n in count(first) if (text := f"{before}{gap}{n:0{digits}}{after}").casefold() not in used
+    )  # fmt: skip
+
+
+def _code_number(code: str) -> tuple[int, str] | None:
+    match = CODE.fullmatch(code)
+    return (int(match[2]), match[3]) if match else None
+
+
+def next_text(text: str, old_code: str, new_code: str, taken: Collection[str], gap: str = " ") -> str:
+    """The name for a copy. A number at its end goes on; where it is the code's it stays the code's. A text
+    without a number gets the new code's number, or else the first free one from 2."""
+    if not text:
+        return ""
+    used = {other.casefold() for other in taken}
+    old, new = _code_number(old_code), _code_number(new_code)
+    match = re.fullmatch(r"(.*?)(\d+)([A-Za-z]?)", text, re.DOTALL)
+    if match is None:
+        wish = f"{text}{gap}{new[0]}{new[1]}" if new and (new[0] > 1 or new[1]) else ""
+        return wish if wish and wish.casefold() not in used else _counted(text, "", gap, used, 2)
+    before, digits = match[1], len(match[2])
+    if old and new and int(match[2]) == old[0]:
+        wish = f"{before}{new[0]:0{digits}}{new[1]}"
+        if wish.casefold() not in used:
+            return wish
+    return _counted(before, "", "", used, int(match[2]) + 1, digits)
+
+
+def next_file(file: str, old_code: str, new_code: str, taken: Collection[str]) -> str:
+    """The file name for a copy, in the style of the others: separator and number of digits as they have them."""
+    if not file:
+        return ""
+    path = PurePosixPath(file)
+    others = [PurePosixPath(other) for other in taken if PurePosixPath(other).parent == path.parent]
+    stems = [other.stem for other in others if other.suffix == path.suffix]
+    stem = next_text(path.stem, old_code, new_code, stems, _separator([path.stem, *stems]))
+    return str(path.with_name(stem + path.suffix))
+
+
+def _separator(stems: Collection[str]) -> str:
+    """What stands between the words of the stems: the commonest of underscore, hyphen, space and nothing."""
+    counts = {mark: sum(mark in stem for stem in stems) for mark in ("_", "-", " ")}
+    best = max(counts, key=lambda mark: counts[mark])
+    return best if counts[best] else "_"
+
+
+def renumbered(flow: Flow, region: str, first: str) -> Flow:
+    """The flow with the codes of a region's play levels counted on from ``first``. A branch (``2-3b``) stays a
+    branch of the level before it. Raises ``ValueError`` where ``first`` has no number."""
+    match = CODE.fullmatch(first)
+    if not match:
+        raise ValueError("a first code needs a number, such as 2-1")
+    prefix, digits = match[1], len(match[2])
+    number, letter = int(match[2]) - 1, ""
+    levels: list[Level] = []
+    for level in flow.levels:
+        if level.region == region and level.kind == "play":
+            old = CODE.fullmatch(level.code)
+            branch = bool(old and old[3]) and number >= int(match[2])
+            letter = chr(ord(letter or "a") + 1) if branch else ""
+            number += 0 if branch else 1
+            levels.append(replace(level, code=f"{prefix}{number:0{digits}}{letter}"))
+        else:
+            levels.append(level)
+    return replace(flow, levels=tuple(levels))
