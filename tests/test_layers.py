@@ -13,7 +13,7 @@ BELOW = {
     "model": set(),
     "language": {"model"},
     "plan": {"model"},
-    "exchange": {"model", "language"},
+    "exchange": {"model", "language", "plan"},
     "play": {"model", "language", "plan"},
     "reach": {"model", "language", "plan", "play"},
     "checks": {"model", "language", "plan", "play", "reach"},

@@ -85,7 +85,7 @@ def _rendered(look: "Look", settings: "QSettings", path: Path, view: tuple[str, 
     _wait_until(lambda: not window.surveyor.busy)
     window.map.show_start()
     window.selection.select(*selected)
-    _wait_until(lambda: not window.surveyor.busy)
+    _wait_until(lambda: not window.surveyor.busy and window.map.complete)
     window.grab().save(str(path))
     window.close()
     window.deleteLater()

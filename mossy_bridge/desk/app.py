@@ -6,6 +6,7 @@ import traceback
 from pathlib import Path
 from types import TracebackType
 
+from platformdirs import user_state_path
 from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
@@ -27,13 +28,15 @@ def make_application() -> QApplication:
 def run(file: Path | None = None, demo: str = "") -> int:
     """Opens the window, with a file or a demo flow, and runs until it is closed."""
     app = make_application()
-    window = Window(Look(app), QSettings())
+    window = Window(Look(app), QSettings(), recovery_folder=user_state_path("mossy-bridge") / "recovery")
     _show_errors(window)
     window.resize(1280, 800)
     window.show()
+    if window.recovery and not demo:
+        window.files.take_up_left(window.recovery)
     if demo:
         window.files.open_demo(demo)
-    elif file:
+    elif file and not window.document.edited:
         window.files.open(file)
     signal.signal(signal.SIGINT, lambda *_: app.quit())
     waker = QTimer()  # lets Python see the interrupt while Qt waits

@@ -16,20 +16,23 @@ from mossy_bridge.model.flow import Flow
 
 @dataclass(frozen=True)
 class Step:
-    """An undoable step: its name, and the flow on its other side."""
+    """An undoable step: its name, the flow on its other side, and where the designer was looking then."""
 
     name: str
     flow: Flow
+    where: object = None
 
 
 class Document(QObject):
     """Holds the flow and its history. Views read ``flow`` and ask for edits; nothing else changes it.
 
-    Signals: ``changed`` after the flow became another one; ``kept`` after saving, or when the file became
-    another one; ``refused`` with a sentence when an edit was impossible.
+    Signals: ``changed`` after the flow became another one; ``travelled`` after undo and redo, with where the
+    designer was looking when the flow was last so; ``kept`` after saving, or when the file became another one;
+    ``refused`` with a sentence when an edit was impossible.
     """
 
     changed = pyqtSignal()
+    travelled = pyqtSignal(object)
     kept = pyqtSignal()
     refused = pyqtSignal(str)
 
@@ -37,10 +40,14 @@ class Document(QObject):
         super().__init__(parent)
         self.flow = Flow()
         self.path: Path | None = None
+        self._home: Path | None = None
+        """The folder of level files that a flow not saved yet was made from."""
         self._before: list[Step] = []
         self._after: list[Step] = []
         self._clean = self.flow
         self._on_disk = ""
+        self.where: Callable[[], object] = lambda: None
+        """Says where the designer is looking; the window sets it."""
 
     # -- editing ---------------------------------------------------------------------------------------
 
@@ -53,11 +60,18 @@ class Document(QObject):
             return False
         if flow == self.flow:
             return False
-        self._before.append(Step(name, self.flow))
+        self._before.append(Step(name, self.flow, self.where()))
         self._after.clear()
         self.flow = flow
         self.changed.emit()
         return True
+
+    def amend(self, change: Callable[[Flow], Flow]) -> None:
+        """Changes the flow without a step of its own: what follows from looking, not from doing."""
+        flow = change(self.flow)
+        if flow != self.flow:
+            self.flow = flow
+            self.changed.emit()
 
     def undo(self) -> None:
         """Takes the last step back."""
@@ -70,9 +84,10 @@ class Document(QObject):
     def _travel(self, source: list[Step], target: list[Step]) -> None:
         if source:
             step = source.pop()
-            target.append(Step(step.name, self.flow))
+            target.append(Step(step.name, self.flow, self.where()))
             self.flow = step.flow
             self.changed.emit()
+            self.travelled.emit(step.where)
 
     @property
     def undo_name(self) -> str:
@@ -99,11 +114,14 @@ class Document(QObject):
     @property
     def folder(self) -> Path | None:
         """The folder that level files are looked for in."""
-        return self.path.parent if self.path else None
+        return self.path.parent if self.path else self._home
 
-    def take(self, flow: Flow, path: Path | None = None, data: bytes = b"") -> None:
-        """Begins anew with another flow."""
-        self.flow, self._clean, self.path = flow, flow, path
+    def take(
+        self, flow: Flow, path: Path | None = None, data: bytes = b"", home: Path | None = None, edited: bool = False
+    ) -> None:
+        """Begins anew with another flow. ``edited`` says that it is not what the file holds."""
+        self.flow, self.path, self._home = flow, path, home
+        self._clean = Flow() if edited else flow
         self._on_disk = _digest(data)
         self._before.clear()
         self._after.clear()
@@ -114,6 +132,11 @@ class Document(QObject):
         """Begins anew with the flow of a file. Raises ``CannotRead`` and then keeps what it has."""
         data = file_bytes(path)
         self.take(flow_from_bytes(data), path.resolve(), data)
+
+    def take_up(self, flow: Flow, path: Path | None) -> None:
+        """Begins anew with unsaved work, of a file or of none."""
+        data = path.read_bytes() if path and path.exists() else b""
+        self.take(flow, path, data, edited=True)
 
     def changed_on_disk(self) -> bool:
         """Whether somebody else has written or removed the file since it was read or saved."""

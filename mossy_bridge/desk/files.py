@@ -1,5 +1,6 @@
 """Opening and saving: what happens to the file on disk, and what is asked before."""
 
+from datetime import datetime
 from importlib.resources import files
 from pathlib import Path
 
@@ -7,6 +8,8 @@ from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 
 from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.recovery import Recovery, forget
+from mossy_bridge.exchange.level_files import flow_from_folder
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.saving import CannotSave
 from mossy_bridge.model.flow import Flow
@@ -68,6 +71,27 @@ class Files(QObject):
             data = files("mossy_bridge.demo").joinpath(f"{name}.mossy").read_bytes()
             self._document.take(flow_from_bytes(data))
 
+    def new_from_folder(self) -> None:
+        """Makes a flow of a folder's level files; it is to be saved there."""
+        if not self.may_leave():
+            return
+        folder = self._person.folder_path()
+        told = self._person.level_files(folder) if folder else None
+        if told and folder:
+            title, pattern, chosen = told
+            self._document.take(flow_from_folder(title, chosen, pattern), home=folder, edited=True)
+
+    def take_up_left(self, recovery: Recovery) -> None:
+        """Offers unsaved work that was left behind by a crash, the latest first, until one is taken up."""
+        for left in recovery.left_behind():
+            when = datetime.fromtimestamp(left.when).strftime("%-d %B, %H:%M")
+            told = f"{left.path or 'It was never saved.'}\nIts unsaved changes are from {when}."
+            if self._person.recover(left.title, told):
+                self._document.take_up(left.flow, left.path)
+                forget(left)
+                return
+            forget(left)
+
     def save(self) -> bool:
         """Saves where the flow came from; asks where if it came from nowhere."""
         path = self._document.path
@@ -80,7 +104,7 @@ class Files(QObject):
     def save_as(self) -> bool:
         """Saves to another file."""
         name = self._document.title.lower().replace(" ", "_").replace("/", "_") or "flow"
-        suggested = self._document.path or Path.cwd() / f"{name}.mossy"
+        suggested = self._document.path or (self._document.folder or Path.cwd()) / f"{name}.mossy"
         path = self._person.save_path(suggested)
         return self._write(path) if path else False
 

@@ -6,6 +6,8 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QPalette
 from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.model.flow import Tint
+
 
 @dataclass(frozen=True)
 class Colours:
@@ -41,6 +43,21 @@ class Colours:
         found.setAlpha(alpha)
         return found
 
+    def tint(self, name: Tint, alpha: int = 255) -> QColor:
+        """The colour of a region's tint; without one, that of lines."""
+        if not name:
+            return self.colour("line", alpha)
+        hue, saturation = TINTS[name]
+        found = QColor.fromHsv(hue, saturation, 150 if QColor(self.ground).lightness() > 128 else 190)
+        found.setAlpha(alpha)
+        return found
+
+
+TINTS: dict[str, tuple[int, int]] = {
+    "reed": (82, 120), "tide": (190, 120), "sand": (42, 120), "heather": (300, 80), "clay": (16, 130),
+    "slate": (220, 110),
+}  # fmt: skip
+"""Hue and saturation of each tint."""
 
 LIGHT = Colours(
     ground="#e2ded2", column="#eae6db", panel="#f3f0e7", bench="#f8f5ec", card="#fcfbf6", line="#cdc7b6",
@@ -144,6 +161,20 @@ def _sheet(c: Colours) -> str:
         font-weight: bold; border-radius: 4px; padding: 1px 7px; }}
     QPushButton[blank="true"]:hover, QPushButton[blank="true"]:focus {{ border: 1px solid {c.route}; }}
     QPushButton[blank="true"][missing="true"] {{ background: {c.broken_wash}; color: {c.broken}; }}
+    QPushButton[blank="true"][testing="true"] {{ border: 1px dashed {c.suspicious}; color: {c.suspicious};
+        background: {c.suspicious_wash}; }}
+    QPushButton[tool="true"] {{ padding: 4px 11px; }}
+    QPushButton[tool="true"]:checked {{ background: {c.route_wash}; border: 2px solid {c.route}; color: {c.ink};
+        padding: 3px 10px; }}
+    QPushButton[face="true"] {{ background: transparent; border: none; border-radius: 0; padding: 5px 12px;
+        color: {c.dim}; }}
+    QPushButton[face="true"]:checked {{ color: {c.ink}; font-weight: bold; border-bottom: 3px solid {c.sound}; }}
+    QPushButton[face="true"]:focus {{ color: {c.route}; }}
+    QLabel[wrong="true"] {{ color: {c.broken}; }}
+    QCheckBox {{ spacing: 7px; }}
+    QTableView {{ background: {c.card}; gridline-color: {c.line}; border: none; }}
+    QHeaderView::section {{ background: {c.panel}; color: {c.dim}; border: none; border-right: 1px solid {c.line};
+        border-bottom: 1px solid {c.line}; padding: 4px 8px; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
     QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}

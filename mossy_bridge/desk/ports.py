@@ -5,6 +5,9 @@ from typing import Literal, Protocol
 
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
+from mossy_bridge.desk.folder_dialog import FolderDialog
+from mossy_bridge.desk.plan.pictures import KINDS
+
 FILTER = "Flows (*.mossy);;All files (*)"
 
 
@@ -25,6 +28,21 @@ class Person(Protocol):
 
     def reason(self, message: str) -> str | None:
         """Why a finding is accepted, or None for not at all."""
+
+    def ask(self, title: str, question: str) -> str | None:
+        """A name that is needed, or None for not at all."""
+
+    def picture_path(self, folder: Path) -> Path | None:
+        """Which picture to put behind a plan, or None."""
+
+    def folder_path(self) -> Path | None:
+        """Which folder holds the level files, or None."""
+
+    def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
+        """What the game is called, the naming pattern of its level files, and the files; None for not at all."""
+
+    def recover(self, title: str, told: str) -> bool:
+        """Whether to take up unsaved work that was found."""
 
     def tell(self, title: str, sentence: str) -> None:
         """Something worth stopping for: what went wrong and the way out, or help that was asked for."""
@@ -79,6 +97,40 @@ class DialogPerson:
             self._window, "Accept a finding", f"{message}\n\nWhy is this as it should be?"
         )
         return text.strip() if given and text.strip() else None
+
+    def ask(self, title: str, question: str) -> str | None:
+        """Asks for the name."""
+        text, given = QInputDialog.getText(self._window, title, question)
+        return text.strip() if given and text.strip() else None
+
+    def picture_path(self, folder: Path) -> Path | None:
+        """Asks which picture."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "A picture behind the plan", str(folder), KINDS)
+        return Path(name) if name else None
+
+    def folder_path(self) -> Path | None:
+        """Asks which folder."""
+        name = QFileDialog.getExistingDirectory(self._window, "The folder of the level files")
+        return Path(name) if name else None
+
+    def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
+        """Asks with a preview."""
+        dialog = FolderDialog(self._window, folder)
+        if dialog.exec() != FolderDialog.DialogCode.Accepted:
+            return None
+        return dialog.title.text().strip(), dialog.pattern.text(), dialog.chosen
+
+    def recover(self, title: str, told: str) -> bool:
+        """Asks whether to take it up."""
+        box = QMessageBox(self._window)
+        box.setWindowTitle("Unsaved work")
+        box.setText(f"The program ended before {title} was saved.")
+        box.setInformativeText(f"{told}\n\nTake it up again? The file itself stays as it is until you save.")
+        take = box.addButton("Take it up", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+        box.setDefaultButton(take)
+        box.exec()
+        return box.clickedButton() is take
 
     def tell(self, title: str, sentence: str) -> None:
         """Shows it."""

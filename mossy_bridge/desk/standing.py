@@ -1,6 +1,7 @@
 """How each level stands, for the marks on strip, map and bench."""
 
 from mossy_bridge.desk.surveying import Surveyed
+from mossy_bridge.model.flow import Level
 
 
 class Standing:
@@ -28,6 +29,10 @@ class Standing:
             return "unknown"
         return self._worst.get(level_id, "sound")
 
-    def of_place(self, place: str) -> str:
-        """broken, suspicious or ""."""
-        return self._worst.get(place, "")
+    def has_things(self, level_id: str) -> bool:
+        """Whether anything can be said of single things of the level."""
+        return level_id in self._worst
+
+    def of_exits(self, level: Level) -> tuple[str, ...]:
+        """The mark of each of the level's exits."""
+        return tuple(self._worst.get(f"{level.id}.{exit_.id}", "") for exit_ in level.exits)

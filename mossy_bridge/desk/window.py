@@ -1,32 +1,63 @@
 """The window: arranges the bands and passes on what they say. It decides nothing."""
 
-from PyQt6.QtCore import QSettings, Qt
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QMessageBox, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMainWindow, QMessageBox, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from mossy_bridge import __version__
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.actions import Action, Actions
+from mossy_bridge.desk.ahead import Ahead
 from mossy_bridge.desk.bench.bench import Bench
+from mossy_bridge.desk.clipboard import Clipboard
+from mossy_bridge.desk.context import level_menu, region_menu
 from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.faces.checklist import ChecklistFace
+from mossy_bridge.desk.faces.faces import Faces
+from mossy_bridge.desk.faces.lists import FilesFace, PatternsFace, TestingFace
 from mossy_bridge.desk.files import Files
+from mossy_bridge.desk.find import FindBox
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.map.view import MapView
 from mossy_bridge.desk.menus import action_table, help_text
+from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.ports import DialogPerson, Person
-from mossy_bridge.desk.requests import Requests
-from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.recovery import Recovery
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.selection import Selected, Selection
 from mossy_bridge.desk.standing import Standing
-from mossy_bridge.desk.strip import Strip
+from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey_column import SurveyColumn
 from mossy_bridge.desk.surveying import Surveyed, Surveyor
 from mossy_bridge.desk.verdict_line import VerdictLine
+from mossy_bridge.desk.watching import LevelFileWatch
+from mossy_bridge.model.edits import owner, whole
+from mossy_bridge.model.patterns import resolved
+from mossy_bridge.plan.laying import Part
+
+MAP, CHECKLIST, TESTING, FILES, PATTERNS = range(5)
+
+
+@dataclass(frozen=True)
+class Where:
+    """Where the designer is looking; undo comes back to it."""
+
+    selected: Selected
+    face: int
+    plan: bool
+    map_at: tuple[float, float, float]
 
 
 class Window(QMainWindow):
-    """The main window. ``person`` answers its questions; without one, dialogs ask."""
+    """The main window. ``person`` answers its questions; without one, dialogs ask. Unsaved work is kept in
+    ``recovery_folder``, if one is given."""
 
-    def __init__(self, look: Look, settings: QSettings, person: Person | None = None):
+    def __init__(
+        self, look: Look, settings: QSettings, person: Person | None = None, recovery_folder: Path | None = None
+    ):
         super().__init__()
         self.look = look
         self.document = Document(self)
@@ -34,16 +65,16 @@ class Window(QMainWindow):
         self.surveyor = Surveyor(self)
         self.person = person or DialogPerson(self)
         self.requests = Requests(self.document, self.selection)
+        self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
         self.files = Files(self.document, self.person, settings)
+        self.recovery = Recovery(self.document, recovery_folder) if recovery_folder else None
+        self.watch = LevelFileWatch(self)
         self.result: Surveyed | None = None
-        self.verdict = VerdictLine(look)
-        self.strip = Strip(look, self.selection)
-        self.map = MapView(look, self.selection)
-        self.bench = Bench(look, self.document, self.selection, self.requests)
-        self.survey_column = SurveyColumn(look)
+        self._make_bands()
         self._arrange()
         self.actions_made = Actions(self, self.menuBar(), self._table())
         self._connect()
+        self.document.where = self._where
         self.setMinimumSize(820, 560)
         self._on_kept()
         self._on_changed()
@@ -51,65 +82,124 @@ class Window(QMainWindow):
     def _table(self) -> list[Action]:
         return action_table(self)
 
+    def _make_bands(self) -> None:
+        look, requests, selection = self.look, self.requests, self.selection
+        self.verdict = VerdictLine(look)
+        self.ahead = Ahead(look)
+        self.strip = Strip(look, selection, requests.levels, requests.proposer)
+        self.map = MapView(look, selection)
+        self.faces = Faces()
+        self.checklist = ChecklistFace(look, requests, selection)
+        self.testing = TestingFace(requests, selection)
+        self.level_files = FilesFace(requests, selection, self.look_again)
+        self.patterns = PatternsFace(requests, selection, self.person)
+        self.bench = Bench(look, self.document, selection, requests, self.person)
+        self.plan = PlanPage(look, requests, selection, self.person)
+        self.survey_column = SurveyColumn(look)
+
     def _arrange(self) -> None:
-        middle = QSplitter(Qt.Orientation.Vertical)
-        middle.addWidget(self.map)
-        middle.addWidget(self.bench)
-        middle.setStretchFactor(0, 3)
-        middle.setStretchFactor(1, 2)
-        middle.setSizes([360, 300])
+        for face, title, tip in ((self.map, "Map", "Levels by crossings from the start"),
+                                 (self.checklist, "Checklist", "What every level must have"),
+                                 (self.testing, "For testing", "Values that are not to be delivered"),
+                                 (self.level_files, "Level files", "The files of the levels, compared with the disk"),
+                                 (self.patterns, "Patterns", "Model levels and what follows them")):  # fmt: skip
+            self.faces.add(face, title, tip)
+        halves = QSplitter(Qt.Orientation.Vertical)
+        halves.addWidget(self.faces)
+        halves.addWidget(self.bench)
+        halves.setStretchFactor(0, 3)
+        halves.setStretchFactor(1, 2)
+        halves.setSizes([350, 310])
+        self.middle = QStackedWidget()
+        self.middle.addWidget(halves)
+        self.middle.addWidget(self.plan)
         self.across = QSplitter(Qt.Orientation.Horizontal)
-        self.across.addWidget(middle)
+        self.across.addWidget(self.middle)
         self.across.addWidget(self.survey_column)
         self.across.setStretchFactor(0, 1)
         self.across.setSizes([980, 300])
-        for splitter in (middle, self.across):
+        for splitter in (halves, self.across):
             splitter.setHandleWidth(1)
             splitter.setChildrenCollapsible(False)
         body = QWidget()
         layout = QVBoxLayout(body)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
-        for band in (self.verdict, self.strip):
+        for band in (self.verdict, self.strip, self.ahead):
             layout.addWidget(band)
         layout.addWidget(self.across, 1)
         self.setCentralWidget(body)
 
     def _connect(self) -> None:
         self.document.changed.connect(self._on_changed)
+        self.document.travelled.connect(self._on_travelled)
         self.document.kept.connect(self._on_kept)
         self.document.refused.connect(lambda sentence: self.person.tell("Not possible", sentence))
+        self.requests.proposer.proposed.connect(self.ahead.propose)
+        self.ahead.answered.connect(self.requests.proposer.carry_out)
+        self.ahead.closed.connect(self.strip.setFocus)
         self.surveyor.started.connect(self._on_survey_started)
         self.surveyor.surveyed.connect(self._on_surveyed)
         self.surveyor.failed.connect(self.verdict.show_failure)
-        self.strip.stepped.connect(self._go_to)
-        self.map.chosen.connect(self.selection.select)
-        self.map.connect_wanted.connect(self.requests.connect_exit)
-        self.map.move_wanted.connect(self.requests.place_card)
+        self.strip.menu_wanted.connect(self._show_menu)
+        self.map.menu_wanted.connect(lambda level, at: self._show_menu(level, "", at))
+        self.map.opened.connect(self.open_plan)
+        self.map.connect_wanted.connect(self.requests.crossings.connect)
+        self.map.join_wanted.connect(self.requests.crossings.there_and_back)
+        self.map.move_wanted.connect(self.requests.levels.place_card)
         self.bench.selected.connect(self.selection.select)
+        self.bench.plan_wanted.connect(lambda: self.open_plan(self.selection.level_id))
+        self.plan.closed.connect(self.close_plan)
+        self.plan.exit_wanted.connect(self._show_crossing)
+        self.faces.turned.connect(lambda _: self._show_face())
+        self.watch.changed.connect(self._on_files_changed)
         self.selection.changed.connect(self._on_selected)
         self.survey_column.show_wanted.connect(self.show_finding)
-        self.survey_column.repair_wanted.connect(self.requests.repair)
+        self.survey_column.repair_wanted.connect(self.requests.findings.repair)
         self.survey_column.accept_wanted.connect(self._on_accept)
-        self.survey_column.withdraw_wanted.connect(self.requests.withdraw)
+        self.survey_column.withdraw_wanted.connect(self.requests.findings.withdraw)
         self.files.recent_changed.connect(self._fill_recent)
         self._fill_recent()
 
     # -- what happened ---------------------------------------------------------------------------------
 
     def _on_changed(self) -> None:
-        flow = self.document.flow
-        self.map.show_flow(flow, self.result)
-        self.strip.show_flow(flow, Standing(self.result))
-        self.bench.refresh()
-        self.surveyor.look_at(flow, self.document.folder)
+        document = self.document
+        self.selection.tidied(document.flow)
+        self.ahead.hide()
+        self.map.show_flow(document.flow, self.result)
+        self.strip.show_flow(document.flow, Standing(self.result))
+        self._show_selected()
+        self._show_face()
+        self.watch.watch(document.flow, document.folder)
+        self.surveyor.look_at(document.flow, document.folder)
         self._show_title()
         self.actions_made.refresh()
 
+    def _show_selected(self) -> None:
+        """The bench, or the plan in full: whichever is in view."""
+        if self.is_plan_open:
+            document, selection = self.document, self.selection
+            self.plan.show_level(document.flow, selection.level_id, selection.parts, document.folder)
+        else:
+            self.bench.refresh()
+
+    def _show_face(self) -> None:
+        flow, index = self.document.flow, self.faces.index
+        if index == CHECKLIST:
+            self.checklist.show_flow(flow)
+        elif index == TESTING:
+            self.testing.show_flow(flow)
+        elif index == FILES:
+            self.level_files.show_files(flow, self.document.folder, self.watch.news)
+        elif index == PATTERNS:
+            self.patterns.show_flow(flow)
+
     def _on_kept(self) -> None:
         """Another file, or the same saved: a new file is shown from the start, its survey unknown."""
-        if not self.document.undo_name and not self.document.edited and self._is_new():
+        if not self.document.undo_name and self._is_new():
             self.result = None
+            self.close_plan()
             self.map.fit_next()
             self.selection.select()
             self.survey_column.show_result(None)
@@ -134,16 +224,22 @@ class Window(QMainWindow):
             self.selection.select(result.flow.start.level)
 
     def _on_selected(self) -> None:
-        self.map.show_level(self.selection.level_id)
+        if owner(self.document.flow, self.selection.level_id):
+            self.map.show_level(self.selection.level_id)
+        if self.is_plan_open:
+            self._show_selected()
         self.actions_made.refresh()
+
+    def _on_files_changed(self) -> None:
+        self._show_face()
+        self.surveyor.look_at(self.document.flow, self.document.folder)
+        count = sum(map(len, (self.watch.news.added, self.watch.news.gone, self.watch.news.renamed)))
+        self.faces.buttons[FILES].setText(f"Level files · {count} new on disk" if count else "Level files")
 
     def _on_accept(self, finding: Finding) -> None:
         why = self.person.reason(finding.message)
         if why:
-            self.requests.accept(finding, why)
-
-    def _go_to(self, level_id: str) -> None:
-        self.selection.select(level_id)
+            self.requests.findings.accept(finding, why)
 
     def _show_title(self) -> None:
         document = self.document
@@ -165,6 +261,49 @@ class Window(QMainWindow):
             entry.triggered.connect(lambda _, p=path: self.files.open(p))
             menu.insertAction(before, entry)
 
+    # -- where one is looking --------------------------------------------------------------------------
+
+    def _where(self) -> Where:
+        return Where(self.selection.now, self.faces.index, self.is_plan_open, self.map.where())
+
+    def _on_travelled(self, where: object) -> None:
+        """After undo or redo: what was selected and in view when the flow was last so."""
+        if not isinstance(where, Where):
+            return
+        self.selection.take(where.selected)
+        self.selection.tidied(self.document.flow)
+        if where.face != self.faces.index:
+            self.faces.turn(where.face)
+        if where.plan != self.is_plan_open:
+            self.open_plan(where.selected.level) if where.plan else self.close_plan()
+        self.map.go_to(where.map_at)
+
+    @property
+    def is_plan_open(self) -> bool:
+        """Whether the plan fills the middle."""
+        return self.middle.currentWidget() is self.plan
+
+    def open_plan(self, level_id: str) -> None:
+        """Lays out a level's plan in the full middle."""
+        if owner(self.document.flow, level_id) is None:
+            return
+        if level_id != self.selection.level_id or self.selection.now.crossings or len(self.selection.levels) > 1:
+            self.selection.select(level_id)
+        self.middle.setCurrentWidget(self.plan)
+        self._show_selected()
+        self.plan.canvas.setFocus()
+
+    def close_plan(self) -> None:
+        """Back to the map and the bench."""
+        if self.is_plan_open:
+            self.middle.setCurrentIndex(0)
+            self.bench.refresh()
+            self.map.setFocus()
+
+    def _show_crossing(self, level_id: str, exit_id: str) -> None:
+        self.close_plan()
+        self.selection.select(level_id, exit_id)
+
     # -- what is wanted --------------------------------------------------------------------------------
 
     def show_finding(self, finding: Finding) -> None:
@@ -173,8 +312,62 @@ class Window(QMainWindow):
             level_id, _, thing = place.partition(".")
             level = self.result.survey.flow.level(level_id) if self.result else None
             if level:
-                self.selection.select(level_id, thing if level.exit(thing) else "")
+                groups = (("exits", level.exits), ("spawns", level.spawns), ("deeds", level.deeds))
+                group = next((name for name, things in groups if any(t.id == thing for t in things)), "")
+                self.show_place(level_id, group, thing)
                 return
+
+    def show_place(self, level_id: str, group: str = "", name: str = "") -> None:
+        """Selects a level or a thing in it, and shows it on the map."""
+        if not level_id:
+            return
+        if self.faces.index != MAP:
+            self.faces.turn(MAP)
+        level = whole(self.document.flow, level_id)
+        if group == "exits":
+            self.close_plan()
+        if group and level and any(t.id == name for t in getattr(level, group)):
+            self.selection.select_parts(level_id, [Part(group, name)])
+        else:
+            self.selection.select(level_id)
+        self.map.show_level(level_id)
+
+    def find(self) -> FindBox:
+        """Opens the line to find things by."""
+        box = FindBox(self, resolved(self.document.flow))
+        box.chosen.connect(self.show_place)
+        corner = self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - box.width() // 2, 8))
+        box.open_at(corner)
+        return box
+
+    def join(self) -> None:
+        """Joins two selected levels there and back; with one selected, asks which other."""
+        chosen = [name for name in self.selection.levels if self.document.flow.level(name)]
+        if len(chosen) == 2:
+            self.requests.crossings.there_and_back(chosen[0], chosen[1])
+        elif len(chosen) == 1:
+            box = FindBox(self, resolved(self.document.flow))
+            box.chosen.connect(lambda other, *_: self.requests.crossings.there_and_back(chosen[0], other))
+            box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - 230, 8)))
+        else:
+            self.person.tell("Join there and back", "Choose one level, or two, to join there and back.")
+
+    def new_region(self) -> None:
+        """Makes a region of the selected levels."""
+        name = self.person.ask("New region", "What is it called?")
+        if name:
+            self.requests.levels.new_region(name)
+
+    def _show_menu(self, level: str, region: str, at: QPoint) -> None:
+        if level and level not in self.selection.levels:
+            self.selection.select(level)
+        menu = region_menu(self, region) if region and not level else level_menu(self)
+        menu.popup(at)
+
+    def look_again(self) -> None:
+        """Compares the level files on disk with the flow's anew."""
+        self.watch.look_again()
+        self._on_files_changed()
 
     def fold_survey(self) -> None:
         """Folds the survey column away, or out again."""
@@ -192,6 +385,8 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if self.files.may_leave():
             self.surveyor.stop()
+            if self.recovery:
+                self.recovery.drop()
             event.accept()
         else:
             event.ignore()

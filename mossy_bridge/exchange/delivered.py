@@ -1,12 +1,15 @@
 """The flow as it would be delivered: every test-only value replaced by the one it ships as."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
 from mossy_bridge.exchange.shape import Pairs
 from mossy_bridge.exchange.writing import tree_of
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.edits import CannotEdit
+from mossy_bridge.model.flow import Flow, TrialSetting
 from mossy_bridge.model.places import place_exists
+from mossy_bridge.model.upkeep import not_for_testing
 
 
 def delivered(flow: Flow) -> Flow:
@@ -14,10 +17,25 @@ def delivered(flow: Flow) -> Flow:
 
     Raises :class:`CannotRead` where a value cannot stand in its place.
     """
-    if not flow.trial_settings:
-        return flow
+    return _shipped(flow, flow.trial_settings) if flow.trial_settings else flow
+
+
+def put_back(flow: Flow, at: str) -> Flow:
+    """The flow with the value to deliver put in its place at one spot, which is then no longer for testing.
+
+    Raises :class:`CannotEdit` where the value cannot stand there.
+    """
+    mine = [setting for setting in flow.trial_settings if setting.at == at]
+    try:
+        flow = _shipped(flow, mine)
+    except CannotRead as error:
+        raise CannotEdit("; ".join(error.problems)) from error
+    return not_for_testing(flow, at)
+
+
+def _shipped(flow: Flow, settings: Iterable[TrialSetting]) -> Flow:
     tree = tree_of(flow)
-    for setting in flow.trial_settings:
+    for setting in settings:
         if place_exists(flow, setting.at):
             _put(tree, setting.at, setting.ships_as)
     try:

@@ -1,5 +1,6 @@
 """Level files in a folder: finding out how they are named, making levels of them, and seeing what changed."""
 
+import contextlib
 import difflib
 import os
 import re
@@ -42,6 +43,16 @@ def files_below(folder: Path) -> list[str]:
         if len(found) > MOST_FILES:
             break
     return sorted(found[:MOST_FILES], key=natural)
+
+
+def files_beside(folder: Path, named: Iterable[str]) -> list[str]:
+    """Every file in the folders that the named files lie in, as the flow would name it, in natural order."""
+    found: list[str] = []
+    for parent in dict.fromkeys(PurePosixPath(file).parent for file in named):
+        with contextlib.suppress(OSError):
+            inside = [entry.name for entry in (folder / parent).iterdir() if entry.is_file()]
+            found += [str(parent / name) for name in inside if not name.startswith(".") and not name.endswith("~")]
+    return sorted(found, key=natural)
 
 
 def natural(text: str) -> list[tuple[int, int, str]]:

@@ -19,7 +19,7 @@ def save_flow(flow: Flow, path: str | Path) -> None:
     replace_file(Path(path), flow_bytes(flow))
 
 
-def replace_file(path: Path, data: bytes) -> None:
+def replace_file(path: Path, data: bytes, backup: bool = True) -> None:
     """Puts the bytes in place of the file, whole or not at all. Raises :class:`CannotSave`."""
     target = path.resolve()  # a link stays a link
     try:
@@ -30,7 +30,8 @@ def replace_file(path: Path, data: bytes) -> None:
                 file.flush()
                 os.fsync(file.fileno())
                 _like(temporary, target)
-                _keep_backup(target)
+                if backup:
+                    _keep_backup(target)
                 temporary.replace(target)
             except BaseException:
                 temporary.unlink(missing_ok=True)

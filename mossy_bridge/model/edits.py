@@ -176,6 +176,11 @@ def place_card(flow: Flow, level_id: str, x: float, y: float) -> Flow:
     return replace(flow, map={**flow.map, level_id: MapPlace(x=round(x), y=round(y))})
 
 
+def let_card_go(flow: Flow, level_id: str) -> Flow:
+    """The flow with a level's card standing where the map puts it."""
+    return replace(flow, map={name: place for name, place in flow.map.items() if name != level_id})
+
+
 def set_start(flow: Flow, level_id: str, spawn: str = "") -> Flow:
     """The flow starting somewhere else."""
     return replace(flow, start=Start(level=level_id, spawn=spawn))

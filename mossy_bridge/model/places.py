@@ -10,12 +10,24 @@ from mossy_bridge.model.flow import Flow, Level, Value
 
 def place_exists(flow: Flow, place: str) -> bool:
     """Whether a value stands at the long place. Parts without an id are named by their number, from 0."""
+    return _walked(flow, place)[0]
+
+
+def value_at(flow: Flow, place: str) -> Any:
+    """The value that stands at the long place. Raises ``KeyError`` where none does."""
+    known, value = _walked(flow, place)
+    if not known:
+        raise KeyError(place)
+    return value
+
+
+def _walked(flow: Flow, place: str) -> tuple[bool, Any]:
     here: Any = flow
     for step in place.split("."):
         known, here = _inside(here, step)
         if not known:
-            return False
-    return True
+            return False, None
+    return True, here
 
 
 def _inside(value: Any, step: str) -> tuple[bool, Any]:

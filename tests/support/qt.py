@@ -14,6 +14,7 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.desk.folder_dialog import FolderDialog
 from mossy_bridge.desk.app import make_application
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.window import Window
@@ -44,6 +45,23 @@ class FakePerson:
 
     def reason(self, _message):
         return self.answers.get("reason")
+
+    def ask(self, title, _question):
+        return self.answers.get(title)
+
+    def picture_path(self, _folder):
+        return self.answers.get("picture")
+
+    def folder_path(self):
+        return self.answers.get("folder")
+
+    def level_files(self, folder):
+        dialog = FolderDialog(None, folder)
+        return dialog.title.text(), dialog.pattern.text(), dialog.chosen
+
+    def recover(self, title, _told):
+        self.told.append(f"recover {title}")
+        return self.answers.get("recover", False)
 
     def tell(self, title, sentence):
         self.told.append(f"{title}: {sentence}")
@@ -109,24 +127,24 @@ class DeskCase(unittest.TestCase):
         QApplication.processEvents()
 
     def on_map(self, point):
-        """A point of the map as a pixel of its viewport."""
-        return self.window.map.mapFromScene(point)
+        """A point of the map as a pixel of it."""
+        return self.window.map.pixel_of(point)
 
-    def mouse(self, widget, kind, at, button=Qt.MouseButton.LeftButton):
+    def mouse(self, widget, kind, at, button=Qt.MouseButton.LeftButton, modifier=Qt.KeyboardModifier.NoModifier):
         held = Qt.MouseButton.NoButton if kind == QEvent.Type.MouseButtonRelease else button
         where = QPointF(at)
         event = QMouseEvent(kind, where, QPointF(widget.mapToGlobal(QPoint(at))), button, held,
-                            Qt.KeyboardModifier.NoModifier)  # fmt: skip
+                            modifier)  # fmt: skip
         QApplication.sendEvent(widget, event)
         QApplication.processEvents()
 
-    def drag(self, widget, start, end):
+    def drag(self, widget, start, end, modifier=Qt.KeyboardModifier.NoModifier):
         """Presses at a pixel, moves in steps, and lets go at another."""
-        self.mouse(widget, QEvent.Type.MouseButtonPress, start)
+        self.mouse(widget, QEvent.Type.MouseButtonPress, start, modifier=modifier)
         for step in range(1, 6):
-            self.mouse(widget, QEvent.Type.MouseMove, start + (end - start) * step / 5)
-        self.mouse(widget, QEvent.Type.MouseButtonRelease, end)
+            self.mouse(widget, QEvent.Type.MouseMove, start + (end - start) * step / 5, modifier=modifier)
+        self.mouse(widget, QEvent.Type.MouseButtonRelease, end, modifier=modifier)
 
-    def click(self, widget, at):
-        self.mouse(widget, QEvent.Type.MouseButtonPress, at)
-        self.mouse(widget, QEvent.Type.MouseButtonRelease, at)
+    def click(self, widget, at, modifier=Qt.KeyboardModifier.NoModifier):
+        self.mouse(widget, QEvent.Type.MouseButtonPress, at, modifier=modifier)
+        self.mouse(widget, QEvent.Type.MouseButtonRelease, at, modifier=modifier)

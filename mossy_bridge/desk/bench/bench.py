@@ -1,72 +1,98 @@
-"""The bench: shows whatever is selected, and turns what is picked on it into requests to edit."""
+"""The bench: shows whatever is selected."""
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QLabel, QStackedWidget
 
 from mossy_bridge.desk.bench.crossing import CrossingBench
 from mossy_bridge.desk.bench.level import LevelBench
+from mossy_bridge.desk.bench.several import SeveralBench
 from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.requests import Requests
+from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
-from mossy_bridge.model.patterns import resolved
+from mossy_bridge.model.edits import looked_at, whole
 
 FIRST_STEPS = """<p style="font-size: 120%"><b>Three steps to a first flow</b></p>
-<p>1 &nbsp; Add a level: <b>Level → New level</b>, Ctrl+Shift+N.<br>
-2 &nbsp; Add another, and give the first an exit: <b>Level → New exit</b>, Ctrl+E.<br>
-3 &nbsp; Drag from the exit’s door on the map to the level it leads to.</p>
-<p>The line at the top says at once whether every level is reached. Or look around in the demo:
+<p>1 &nbsp; Add a level: <b>Level → New level</b>, Ctrl+Shift+N. Copy it with Ctrl+D.<br>
+2 &nbsp; Join two levels: <b>Level → Join there and back</b>, Ctrl+J; or give one an exit, Ctrl+E.<br>
+3 &nbsp; Drag from an exit’s door on the map to the level it leads to.</p>
+<p>Level files in a folder already? <b>File → New flow from a folder</b>.
+The line at the top says at once whether every level is reached. Or look around in the demo:
 <b>Help → Open the demo</b>.</p>"""
 NOTHING_CHOSEN = "Choose a level or a crossing on the map or the strip to see it here."
+LOOKED_MS = 1200
+"""How long a part of a copy must be on the bench to count as looked at."""
 
 
 class Bench(QStackedWidget):
-    """Shows the selected crossing or level. ``selected(level, exit)`` asks for another one."""
+    """Shows the selected crossing, level, or several of them. ``selected(level, exit)`` asks for another one,
+    ``plan_wanted`` for the plan of the level in full."""
 
     selected = pyqtSignal(str, str)
+    plan_wanted = pyqtSignal()
 
-    def __init__(self, look: Look, document: Document, selection: Selection, requests: Requests):
+    def __init__(self, look: Look, document: Document, selection: Selection, requests: Requests, person: Person):
         super().__init__()
         self._look, self._document, self._selection = look, document, selection
         self._empty = QLabel()
         self._empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._empty.setWordWrap(True)
         self._empty.setMargin(20)
-        self.crossing, self.level = CrossingBench(look), LevelBench(look)
-        for page in (self._empty, self.crossing, self.level):
+        self.crossing = CrossingBench(look, requests)
+        self.level = LevelBench(look, requests, selection, person)
+        self.several = SeveralBench(requests)
+        for page in (self._empty, self.crossing, self.level, self.several):
             self.addWidget(page)
         self.setAccessibleName("Bench")
-        self._ask_with(requests)
-        selection.changed.connect(self.refresh)
+        self._looking = QTimer(self)
+        self._looking.setSingleShot(True)
+        self._looking.setInterval(LOOKED_MS)
+        self._looking.timeout.connect(self._on_looked)
+        self.crossing.level_wanted.connect(lambda level: self.selected.emit(level, ""))
+        self.level.exit_wanted.connect(self.selected)
+        self.level.plan_wanted.connect(self.plan_wanted)
+        selection.changed.connect(self._on_selected)
         look.changed.connect(self._wear)
         self._wear()
 
-    def _ask_with(self, requests: Requests) -> None:
-        sentence = self.crossing.sentence
-        sentence.level_picked.connect(requests.lead_to_level)
-        sentence.spawn_picked.connect(requests.land_at)
-        sentence.transition_picked.connect(requests.use_transition)
-        self.crossing.level_wanted.connect(lambda level: self.selected.emit(level, ""))
-        self.level.exit_wanted.connect(self.selected)
-        self.level.renamed.connect(requests.rename)
-        self.level.recoded.connect(requests.recode)
-        self.level.moved_to_region.connect(requests.move_to_region)
-        self.level.new_exit_wanted.connect(requests.new_exit)
+    def minimumSizeHint(self) -> QSize:
+        return QSize(420, 220)  # what sentences need at the narrowest would leave no room for the map
 
     def _wear(self) -> None:
         ground = self._look.colours.bench
         self.setStyleSheet(f"Bench, Bench > QWidget {{ background: {ground}; }}")
 
+    def _on_selected(self) -> None:
+        self.refresh()
+        self._looking.start()
+
+    def _on_looked(self) -> None:
+        """A part of a copy that stayed on the bench for a while has been looked at."""
+        key, parts = self._selection.level_id, self._selection.parts
+        level = self._selection.level(self._document.flow)
+        if level and len(parts) == 1:
+            name = f"{parts[0].group.removesuffix('s')} {parts[0].name}"
+            if name in level.unreviewed:
+                self._document.amend(lambda flow: looked_at(flow, key, name))
+
     def refresh(self) -> None:
         """Shows the selection as it now is in the flow. What was being typed about another level is kept."""
         self.level.finish_typing()
-        flow = resolved(self._document.flow)
-        level, exit_ = self._selection.level(flow), self._selection.exit(flow)
-        if level and exit_:
-            self.crossing.show_crossing(flow, level, exit_)
+        flow, selection = self._document.flow, self._selection
+        key, folder = selection.level_id, self._document.folder
+        level, exit_ = whole(flow, key), selection.exit(flow)
+        if len(selection.levels) > 1:
+            self.several.show_levels(flow, selection.levels)
+            self.setCurrentWidget(self.several)
+        elif len(selection.now.crossings) > 1:
+            self.several.show_crossings(flow, selection.crossings)
+            self.setCurrentWidget(self.several)
+        elif level and exit_:
+            self.crossing.show_crossing(flow, key, level, exit_, folder)
             self.setCurrentWidget(self.crossing)
         elif level:
-            self.level.show_level(flow, level)
+            self.level.show_level(flow, key, level, folder)
             self.setCurrentWidget(self.level)
         else:
             self._empty.setText(NOTHING_CHOSEN if flow.levels else FIRST_STEPS)

@@ -1,111 +1,154 @@
-"""The bench for a level: its plan large, its ways in at the left, its ways out at the right."""
+"""The bench for a level: what it is in a sentence, its plan, its ways in and out, and what lies in it."""
 
-from collections.abc import Sequence
+from collections.abc import Callable
+from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.bench.banks import Bank
-from mossy_bridge.desk.bench.sentence import DEPENDS
+from mossy_bridge.desk.bench.columns import Line, LineColumn
+from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.plan.canvas import PlanCanvas
+from mossy_bridge.desk.plan.numbers import Numbers
+from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.sentences.crossing import DEPENDS
+from mossy_bridge.desk.sentences.things import LevelSentence, ThingSentence, ZonesSentence
 from mossy_bridge.language.wording import Wording
+from mossy_bridge.model.edits import PATTERN
 from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.pattern_edits import overridden
+from mossy_bridge.plan.laying import Part
+
+FIELD_WORDS = {"on_arrival": "what happens on arrival", "cast": "who roams here", "opens": "when it opens",
+               "ships": "whether it ships"}  # fmt: skip
 
 
 class LevelBench(QWidget):
-    """Shows one level. ``renamed(level, text)``, ``recoded(level, text)`` and ``moved_to_region(region)`` bring
-    what is typed or picked;
-    ``exit_wanted(level, exit)`` asks for a crossing; ``new_exit_wanted`` for one more exit."""
+    """Shows one level and lets it be changed. ``exit_wanted(level, exit)`` asks for a crossing,
+    ``plan_wanted`` for the plan in full."""
 
-    renamed = pyqtSignal(str, str)
-    recoded = pyqtSignal(str, str)
-    moved_to_region = pyqtSignal(str)
     exit_wanted = pyqtSignal(str, str)
-    new_exit_wanted = pyqtSignal()
+    plan_wanted = pyqtSignal()
 
-    def __init__(self, look: Look):
+    def __init__(self, look: Look, requests: Requests, selection: Selection, person: Person):
         super().__init__()
-        self._level_id = ""
-        self.name, self.code, self.region = QLineEdit(), QLineEdit(), QComboBox()
-        self._kind = QLabel()
-        self._plan = Bank(look, "Plan")
-        self._ways_in, self._ways_out, self._inside = _Column("Ways in"), _Column("Ways out"), _Column("In the level")
+        self._requests, self._selection = requests, selection
+        self._key = ""
+        self.name, self.code = QLineEdit(), QLineEdit()
+        self.sentence = LevelSentence(requests, person.ask)
+        self.thing = ThingSentence(requests)
+        self.zones = ZonesSentence(requests, person.ask)
+        self.plan = PlanCanvas(look, "Plan")
+        self.numbers = Numbers(requests)
+        self._enlarge = Link("Enlarge the plan", "Lay out the plan in the full middle (also by a double click)")
+        self._enlarge.clicked.connect(self.plan_wanted)
+        self._ways_in, self._ways_out, self._inside = LineColumn("Ways in"), LineColumn("Ways out"), LineColumn("")
         self._new_exit = Link("+ New exit", "Add an exit to this level")
-        self._new_exit.clicked.connect(self.new_exit_wanted)
-        self.name.setAccessibleName("Name")
-        self.name.setPlaceholderText("Name")
-        self.code.setAccessibleName("Code")
-        self.code.setPlaceholderText("Code")
-        self.code.setFixedWidth(70)
-        self.region.setAccessibleName("Region")
-        self.name.editingFinished.connect(self.finish_typing)
-        self.code.editingFinished.connect(self.finish_typing)
-        self.region.activated.connect(lambda: self.moved_to_region.emit(self.region.currentData()))
+        self._new_exit.clicked.connect(requests.crossings.new)
+        for field, name, width in ((self.name, "Name", 220), (self.code, "Code", 64)):
+            field.setAccessibleName(name)
+            field.setPlaceholderText(name)
+            field.setFixedWidth(width)
+            field.editingFinished.connect(self.finish_typing)
+        wire_canvas(self.plan, requests)
+        self.plan.chosen.connect(lambda parts: selection.select_parts(self._key, parts))
+        self.plan.opened.connect(self._on_opened)
         self._arrange()
 
     def _arrange(self) -> None:
+        names = QHBoxLayout()
+        names.setSpacing(6)
+        names.addWidget(self.code)
+        names.addWidget(self.name)
+        names.addStretch(1)
+        below = QHBoxLayout()
+        below.addWidget(self.numbers, 1)
+        below.addWidget(self._enlarge)
+        middle = QVBoxLayout()
+        middle.setSpacing(3)
+        middle.addWidget(self.plan, 1)
+        middle.addLayout(below)
+        columns = QHBoxLayout()
+        columns.setSpacing(12)
+        columns.addWidget(self._ways_in, 3)
+        columns.addLayout(middle, 8)
+        columns.addWidget(self._ways_out, 3)
+        columns.addWidget(self._inside, 4)
         head = QHBoxLayout()
-        head.setSpacing(8)
-        head.addWidget(self.code)
-        head.addWidget(self.name, 2)
-        head.addWidget(self.region)
-        head.addWidget(self._kind, 3)
-        middle = QHBoxLayout()
-        middle.setSpacing(12)
-        middle.addWidget(self._ways_in, 3)
-        middle.addWidget(self._plan, 7)
-        middle.addWidget(self._ways_out, 3)
-        middle.addWidget(self._inside, 3)
+        head.setSpacing(10)
+        head.addLayout(names)
+        head.setAlignment(names, Qt.AlignmentFlag.AlignTop)
+        words = QVBoxLayout()
+        words.setSpacing(4)
+        for sentence in (self.sentence, self.thing, self.zones):
+            words.addWidget(sentence)
+        head.addLayout(words, 1)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(16, 10, 16, 10)
-        layout.setSpacing(8)
+        layout.setContentsMargins(16, 10, 16, 8)
+        layout.setSpacing(6)
         layout.addLayout(head)
-        layout.addLayout(middle, 1)
+        layout.addLayout(columns, 1)
+
+    def _on_opened(self, part: Part | None) -> None:
+        if part is not None and part.group == "exits":
+            self.exit_wanted.emit(self._key, part.name)
+        else:
+            self.plan_wanted.emit()
 
     def finish_typing(self) -> None:
         """Asks for what has been typed and not yet asked for, for the level it was typed at."""
-        for field, signal in ((self.name, self.renamed), (self.code, self.recoded)):
+        for field, what in ((self.name, "name"), (self.code, "code")):
             if field.isModified():
                 field.setModified(False)
-                signal.emit(self._level_id, field.text().strip())
+                self._requests.levels.set(self._key, **{what: field.text().strip()})
 
-    def show_level(self, flow: Flow, level: Level) -> None:
-        """Shows a level of the flow (patterns filled in)."""
-        self._level_id = level.id
+    # -- showing ---------------------------------------------------------------------------------------
+
+    def show_level(self, flow: Flow, key: str, level: Level, folder: Path | None) -> None:
+        """Shows a level or pattern of the flow as written; the level with what it takes from its pattern."""
+        self._key = key
         for field, text in ((self.name, level.name), (self.code, level.code)):
             if field.text() != text:
                 field.setText(text)
-        self.region.clear()
-        self.region.addItem("no region", "")
-        for region in flow.regions:
-            self.region.addItem(region.name or region.id, region.id)
-        known = self.region.findData(level.region)
-        if known < 0:
-            self.region.addItem(f"{level.region} (missing)", level.region)
-            known = self.region.count() - 1
-        self.region.setCurrentIndex(known)
-        self._kind.setText(_described(flow, level))
-        self._plan.show_plan(flow, level, everything=True)
-        self._ways_in.show_rows(self._entries(flow, level))
-        self._ways_out.show_rows([self._way_out(flow, level, exit_) for exit_ in level.exits], self._new_exit)
-        self._inside.show_rows([(text, None) for text in _contents(flow, level)])
+        parts = self._selection.parts
+        one = parts[0] if len(parts) == 1 and parts[0].group in ("deeds", "spawns") else None
+        self.sentence.setVisible(one is None)
+        self.thing.setVisible(one is not None)
+        if one:
+            self.thing.say(flow, key, level, one)
+        else:
+            self.sentence.say(flow, key, level)
+        self.zones.setVisible(level.kind == "play" and (bool(level.zones) or one is None))
+        self.zones.say(flow, key, level)
+        self.plan.show_plan(flow, key, parts, everything=True, folder=folder)
+        self.numbers.show_parts(flow, key, parts, self.plan.step)
+        self._ways_in.show_lines(self._entries(flow, key))
+        self._ways_out.show_lines([self._way_out(flow, key, exit_) for exit_ in level.exits], self._new_exit)
+        self._inside.show_lines([*self._to_look_at(key, level), *self._own(flow, key, level),
+                                 *self._contents(flow, key, level), *self._checklist(flow, key, level)])  # fmt: skip
 
-    def _entries(self, flow: Flow, level: Level) -> "Sequence[tuple[str, object]]":
-        rows: list[tuple[str, object]] = []
-        if flow.start.level == level.id:
-            rows.append(("the start of the game", None))
+    def _entries(self, flow: Flow, key: str) -> list[Line]:
+        if key.startswith(PATTERN):
+            name = key.removeprefix(PATTERN)
+            based = [level for level in flow.levels if level.pattern == name]
+            return [
+                Line("Followed by:"),
+                *(Line(lv.title, lambda lv=lv: self.exit_wanted.emit(lv.id, "")) for lv in based),
+            ]
+        lines = [Line("the start of the game")] if flow.start.level == key else []
         for other in flow.levels:
             for exit_ in other.exits:
-                if any(to.kind == "level" and to.level == level.id for to in exit_.destinations):
+                if any(to.kind == "level" and to.level == key for to in exit_.destinations):
                     text = f"{other.title}: {exit_.name or exit_.id}"
-                    rows.append((text, lambda o=other.id, e=exit_.id: self.exit_wanted.emit(o, e)))
-            for tile in other.tiles:
-                if tile.level == level.id:
-                    rows.append((f"{other.title}: tile {tile.id}", None))
-        return rows
+                    lines.append(Line(text, lambda o=other.id, e=exit_.id: self.exit_wanted.emit(o, e)))
+            lines += [Line(f"{other.title}: tile {tile.id}") for tile in other.tiles if tile.level == key]
+        return lines
 
-    def _way_out(self, flow: Flow, level: Level, exit_: Exit) -> tuple[str, object]:
+    def _way_out(self, flow: Flow, key: str, exit_: Exit) -> Line:
         to = exit_.to
         if to is None:
             target = "nowhere"
@@ -116,74 +159,60 @@ class LevelBench(QWidget):
             target = next((e.name or e.id for e in flow.endings if e.id == to.ending), to.ending)
         else:
             target = DEPENDS[to.kind]
-        text = f"{exit_.name or exit_.id} → {target}"
-        return text, lambda: self.exit_wanted.emit(level.id, exit_.id)
+        return Line(f"{exit_.name or exit_.id} → {target}", lambda: self.exit_wanted.emit(key, exit_.id))
 
+    def _to_look_at(self, key: str, level: Level) -> list[Line]:
+        """The list a copy carries until everything has been looked at."""
+        if not level.unreviewed:
+            return []
+        lines = [Line("A copy: still to look at", heading=True)]
+        confirm = self._requests.plans.confirm
+        for part in level.unreviewed:
+            kind, _, name = part.partition(" ")
+            thing = next((t for t in (*level.exits, *level.spawns) if t.id == name), None)
+            words = f"{kind} {getattr(thing, 'name', '') or name}" if name else f"the file {level.file}"
+            lines.append(Line(words, lambda part=part: confirm(key, part), ticked=False))
+        lines.append(Line("All of it is right", lambda: confirm(key)))
+        return lines
 
-def _described(flow: Flow, level: Level) -> str:
-    parts = [{"play": "level", "screen": "screen", "board": "board"}[level.kind]]
-    if not level.ships:
-        parts.append("does not ship")
-    if level.status != "ready":
-        parts.append(level.status)
-    if level.minutes:
-        parts.append(f"{level.minutes:g} min")
-    if level.opens != "always":
-        parts.append(f"opens when: {Wording(flow).condition(level.opens)}")
-    return " · ".join(parts)
+    def _own(self, flow: Flow, key: str, level: Level) -> list[Line]:
+        """What a level with a pattern sets itself."""
+        if not level.pattern or key.startswith(PATTERN):
+            return []
+        own = overridden(flow, key)
+        lines = [Line(f"Set here, not by {level.pattern}" if own else f"All as {level.pattern} has it", heading=True)]
+        take_back = self._requests.upkeep.take_back
+        for field, thing in own:
+            words = f"{field.removesuffix('s')} {thing}" if thing else FIELD_WORDS.get(field, field)
+            lines.append(Line(f"↩ {words}", lambda f=field, t=thing: take_back(key, f, t)))
+        lines.append(Line("Show the pattern", lambda: self.exit_wanted.emit(PATTERN + level.pattern, "")))
+        return lines
 
+    def _contents(self, flow: Flow, key: str, level: Level) -> list[Line]:
+        wording = Wording(flow)
+        lines = [Line("In the level", heading=True)]
+        for deed in level.deeds:
+            effects = ", ".join(map(wording.effect, deed.effects))
+            told = ", ".join(filter(None, (effects, "checkpoint" if deed.checkpoint else "")))
+            text = f"◇ {deed.name or deed.id}" + (f": {told}" if told else "")
+            lines.append(Line(text, self._choosing(key, Part("deeds", deed.id))))
+        for spawn in level.spawns:
+            text = f"▽ {spawn.name or spawn.id}, faces {spawn.faces}"
+            lines.append(Line(text, self._choosing(key, Part("spawns", spawn.id))))
+        titles = {other.id: other.title for other in flow.levels}
+        lines += [Line(f"▦ tile {t.id}: {titles.get(t.level, t.level or 'no level')}") for t in level.tiles]
+        return lines if len(lines) > 1 else []
 
-def _contents(flow: Flow, level: Level) -> list[str]:
-    wording = Wording(flow)
-    rows = []
-    for deed in level.deeds:
-        effects = ", ".join(map(wording.effect, deed.effects))
-        checkpoint = "checkpoint" if deed.checkpoint else ""
-        told = ", ".join(filter(None, (effects, checkpoint)))
-        rows.append(f"◇ {deed.name or deed.id}" + (f": {told}" if told else ""))
-    rows += [f"▽ {spawn.name or spawn.id}, faces {spawn.faces}" for spawn in level.spawns]
-    rows += [f"▭ zone {zone.name or zone.id}" for zone in level.zones]
-    titles = {other.id: other.title for other in flow.levels}
-    rows += [f"▦ tile {tile.id}: {titles.get(tile.level, tile.level or 'no level')}" for tile in level.tiles]
-    rows += [f"on arrival: {wording.effect(effect)}" for effect in level.on_arrival]
-    return rows
+    def _choosing(self, key: str, part: Part) -> Callable[[], None]:
+        return lambda: self._selection.select_parts(key, [part])
 
-
-class _Column(QScrollArea):
-    """A titled list of lines, some of which can be clicked."""
-
-    def __init__(self, title: str):
-        super().__init__()
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(title)
-        self._title = title
-        self.viewport().setAutoFillBackground(False)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-
-    def show_rows(self, rows: "Sequence[tuple[str, object]]", last: QWidget | None = None) -> None:
-        if last:
-            last.setParent(None)
-        body = QWidget()
-        body.setAutoFillBackground(False)
-        layout = QVBoxLayout(body)
-        layout.setContentsMargins(0, 0, 4, 0)
-        layout.setSpacing(3)
-        layout.addWidget(QLabel(f"<b>{self._title}</b>"))
-        for text, action in rows:
-            if action is None:
-                label = QLabel(text)
-                label.setWordWrap(True)
-                layout.addWidget(label)
-            else:
-                link = Link(text)
-                link.clicked.connect(action)
-                layout.addWidget(link)
-        if not rows:
-            layout.addWidget(QLabel("none"))
-        if last:
-            layout.addWidget(last)
-            last.show()
-        layout.addStretch(1)
-        self.setWidget(body)
-        body.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on
+    def _checklist(self, flow: Flow, key: str, level: Level) -> list[Line]:
+        items = [item for item in flow.checklist if level.kind in item.kinds]
+        if not items or key.startswith(PATTERN):
+            return []
+        tick = self._requests.upkeep.tick
+        lines = [Line("Checklist", heading=True)]
+        for item in items:
+            on = item.id in level.ticked
+            lines.append(Line(item.text or item.id, lambda i=item.id, on=on: tick(key, i, not on), ticked=on))
+        return lines

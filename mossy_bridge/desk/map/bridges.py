@@ -2,9 +2,8 @@
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
-from PyQt6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.look import Colours, Look
 from mossy_bridge.desk.map.crossings import Crossing
 
 FAR = 0.42
@@ -23,92 +22,83 @@ def bridge_path(start: QPointF, end: QPointF) -> QPainterPath:
     return path
 
 
-class BridgeItem(QGraphicsItem):
-    """One crossing on the map. Holds no truth: it is made anew when the flow changes."""
+class Bridge:
+    """One crossing on the map, and how it is painted. It never changes: another crossing is another bridge."""
 
-    def __init__(
-        self,
-        look: Look,
-        crossing: Crossing,
-        ends: tuple[QPointF, QPointF],
-        far_ends: tuple[QPointF, QPointF] | None,
-        lock: str,
-        works: bool,
-    ):
-        super().__init__()
-        self.crossing = crossing
-        self._look, self._lock, self._works = look, lock, works
-        self.chosen = False
+    def __init__(self, crossing: Crossing, ends: tuple[QPointF, QPointF], far: tuple[QPointF, QPointF] | None,
+                 cards: tuple[QRectF, QRectF] | None, lock: str, works: bool):  # fmt: skip
+        self.crossing, self.lock, self.works = crossing, lock, works
+        self.far = QLineF(*far) if far else None
+        """From bead to bead, when seen from afar."""
         self.quiet = crossing.kind in ("quiet", "depends")
         self.hidden_away = crossing.kind == "quiet"
         """Shown only while one of its ends is selected."""
         start, end = ends
         self._path = bridge_path(start, end)
-        self._far_path = bridge_path(*far_ends) if far_ends else self._path
         if crossing.kind == "broken":
             self._path = QPainterPath(start)
             self._path.lineTo(start + QPointF(26, 4))
-        self.setZValue(1 if self.quiet else 2)
-        self.setAcceptHoverEvents(True)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._over = QPainterPath()
+        for card in cards or ():
+            self._over.addRect(card)
+        bounds = self._path.boundingRect()
+        if self.far:
+            bounds = bounds.united(QRectF(self.far.p1(), self.far.p2()).normalized())
+        self.bounds = bounds.adjusted(-70, -32, 70, 32)
+        self.colour = "broken" if crossing.kind == "broken" else "sound" if works else "suspicious"
 
     def middle(self) -> QPointF:
         """The middle of the bridge, on the map."""
         return self._path.pointAtPercent(0.5)
 
-    def boundingRect(self) -> QRectF:
-        return self._path.boundingRect().united(self._far_path.boundingRect()).adjusted(-70, -26, 70, 26)
-
-    def shape(self) -> QPainterPath:
+    def is_near(self, point: QPointF, reach: float) -> bool:
+        """Whether the point lies on the bridge, with some reach."""
+        if not self.bounds.contains(point):
+            return False
         stroker = QPainterPathStroker()
-        stroker.setWidth(14)
-        return stroker.createStroke(self._path)
+        stroker.setWidth(2 * reach)
+        return stroker.createStroke(self._path).contains(point)
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, _: QWidget | None = None
-    ) -> None:
-        c = self._look.colours
-        colour = self._colour()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    def paint(self, painter: QPainter, look: Look, chosen: bool = False) -> None:
+        """Paints it; ``chosen`` brings it out."""
+        c = look.colours
+        colour = "route" if chosen else self.colour
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        far = option.levelOfDetailFromTransform(painter.worldTransform()) < FAR
         if self.crossing.kind == "broken":
-            self._paint_stub(painter)
-        elif self.quiet and not self.chosen:
+            self._paint_stub(painter, c, chosen)
+        elif self.quiet and not chosen:
             painter.setOpacity(0.34)
             style = Qt.PenStyle.DotLine if self.crossing.kind == "quiet" else Qt.PenStyle.DashLine
             painter.setPen(QPen(c.colour("dim"), 1.3, style))
             painter.drawPath(self._path)
             painter.setOpacity(1)
-        elif far:
-            painter.setPen(QPen(c.colour(colour), 4))
-            painter.drawPath(self._far_path)
         elif self.quiet:
             style = Qt.PenStyle.DashLine if self.crossing.kind == "depends" else Qt.PenStyle.DotLine
             painter.setPen(QPen(c.colour(colour), 3, style))
             painter.drawPath(self._path)
         else:
-            self._paint_bridge(painter, colour)
-        if self._lock and not far and not (self.quiet and not self.chosen):
-            self._paint_lock(painter)
+            self._paint_bridge(painter, c, colour, chosen)
+        if self.lock and (chosen or not self.quiet):
+            self._paint_lock(painter, look)
 
-    def paint_over(self, painter: QPainter) -> None:
-        """The bridge once more, where it lies over the cards it joins."""
-        if not self.quiet and self.crossing.kind != "broken":
-            self._paint_bridge(painter, self._colour())
+    def paint_over(self, painter: QPainter, look: Look) -> None:
+        """The parts that lie over the cards it joins: from the very door to the very landing. The rest stays
+        below the cards it only passes."""
+        if not self.quiet and self.crossing.kind != "broken" and not self._over.isEmpty():
+            painter.save()
+            painter.setClipPath(self._over, Qt.ClipOperation.IntersectClip)
+            self._paint_bridge(painter, look.colours, self.colour, False)
+            painter.restore()
 
-    def _colour(self) -> str:
-        if self.chosen:
-            return "route"
-        if self.crossing.kind == "broken":
-            return "broken"
-        return "sound" if self._works else "suspicious"
+    def paint_far(self, painter: QPainter, c: Colours, chosen: bool = False) -> None:
+        """From bead to bead."""
+        if self.far:
+            painter.setPen(QPen(c.colour("route" if chosen else self.colour), 7 if chosen else 4))
+            painter.drawLine(self.far)
 
-    def _paint_bridge(self, painter: QPainter, colour: str) -> None:
-        c = self._look.colours
-        painter.setPen(
-            QPen(c.colour(colour), 7.5 if self.chosen else 6.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
-        )
+    def _paint_bridge(self, painter: QPainter, c: Colours, colour: str, chosen: bool) -> None:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(c.colour(colour), 7.5 if chosen else 6.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         painter.drawPath(self._path)
         painter.setPen(QPen(c.colour("card"), 3.6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         painter.drawPath(self._path)
@@ -130,10 +120,9 @@ class BridgeItem(QGraphicsItem):
         side = QPointF(-line.dy(), line.dx()) * 0.55
         painter.drawPolygon(QPolygonF([tip, back + side, back - side]))
 
-    def _paint_stub(self, painter: QPainter) -> None:
-        c = self._look.colours
+    def _paint_stub(self, painter: QPainter, c: Colours, chosen: bool) -> None:
         start = self._path.pointAtPercent(0)
-        painter.setPen(QPen(c.colour("route" if self.chosen else "broken"), 5))
+        painter.setPen(QPen(c.colour("route" if chosen else "broken"), 5))
         painter.drawLine(start, start + QPointF(13, 0))
         painter.setPen(QPen(c.colour("broken"), 2.4))
         jag = [QPointF(13, -4), QPointF(18, 2), QPointF(21, -5), QPointF(26, 4)]
@@ -141,44 +130,19 @@ class BridgeItem(QGraphicsItem):
         painter.drawLine(start + QPointF(17, -13), start + QPointF(24, -6))
         painter.drawLine(start + QPointF(24, -13), start + QPointF(17, -6))
 
-    def _paint_lock(self, painter: QPainter) -> None:
+    def _paint_lock(self, painter: QPainter, look: Look) -> None:
         """A bar across the bridge, with the condition in short above it."""
-        c = self._look.colours
+        c = look.colours
         at = self.middle()
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(c.colour("suspicious"))
         painter.drawRoundedRect(QRectF(at.x() - 3, at.y() - 10, 6, 20), 2, 2)
-        painter.setFont(self._look.font(-2, bold=True))
+        painter.setFont(look.font(-2, bold=True))
         metrics = QFontMetricsF(painter.font())
-        text = metrics.elidedText(self._lock, Qt.TextElideMode.ElideRight, 120)
+        text = metrics.elidedText(self.lock, Qt.TextElideMode.ElideRight, 120)
         width = metrics.horizontalAdvance(text)
         label = QRectF(at.x() - width / 2 - 5, at.y() - 27, width + 10, 15)
         painter.setBrush(c.colour("ground", 225))
         painter.drawRoundedRect(label, 4, 4)
         painter.setPen(c.colour("suspicious"))
         painter.drawText(label, Qt.AlignmentFlag.AlignCenter, text)
-
-
-class BridgeEnds(QGraphicsItem):
-    """The parts of a bridge that lie over the cards it joins: from the very door to the very landing. The rest
-    stays below the cards it only passes."""
-
-    def __init__(self, bridge: BridgeItem, cards: tuple[QRectF, QRectF]):
-        super().__init__(bridge.parentItem())
-        self._bridge = bridge
-        self._over = QPainterPath()
-        for card in cards:
-            self._over.addRect(card)
-        self.setZValue(5)
-        self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
-
-    def boundingRect(self) -> QRectF:
-        return self._over.boundingRect()
-
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, _: QWidget | None = None
-    ) -> None:
-        if self._bridge.isVisible() and option.levelOfDetailFromTransform(painter.worldTransform()) >= FAR:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.setClipPath(self._over)
-            self._bridge.paint_over(painter)

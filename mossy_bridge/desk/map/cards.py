@@ -2,13 +2,11 @@
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
-from PyQt6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.map.bridges import FAR
+from mossy_bridge.desk.look import Colours, Look
 from mossy_bridge.desk.map.placing import Placed, exit_rect
 from mossy_bridge.desk.marks import COLOUR_OF, paint_mark
-from mossy_bridge.desk.plan_painting import (
+from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_area,
     has_plan,
@@ -17,29 +15,22 @@ from mossy_bridge.desk.plan_painting import (
     paint_ground,
     paint_spawn,
 )
-from mossy_bridge.desk.standing import Standing
-from mossy_bridge.model.flow import Exit
+from mossy_bridge.model.flow import Exit, Tint
+
+COLUMN_TEXT = 160.0
+TITLE_LINE = 22.0
 
 
-class CardItem(QGraphicsItem):
-    """A level's card. Holds no truth: it is made anew when the flow changes."""
+class Card:
+    """A level's card, and how it is painted. It never changes: another flow has other cards."""
 
-    def __init__(self, look: Look, placed: Placed, standing: Standing, y_down: bool, reason: str):
-        super().__init__()
-        self.placed = placed
+    def __init__(self, placed: Placed, mark: str, exit_marks: tuple[str, ...], reason: str, tint: Tint, y_down: bool):
+        self.placed, self.mark, self.reason, self.tint = placed, mark, reason, tint
         self.level_id = placed.level.id
-        self._look, self._standing, self._y_down = look, standing, y_down
-        self._reason = reason
-        self.chosen = False
-        self.target = False
-        """Whether a crossing being drawn would land here."""
-        self.chosen_exit = ""
-        self.setZValue(3)
-        self.setToolTip(f"{placed.level.code} {placed.level.title}".strip())
-
-    def boundingRect(self) -> QRectF:
-        below = 40 if self._reason else 6
-        return self.placed.rect.adjusted(-6, -6, 6, below)
+        self._exit_marks = dict(zip((exit_.id for exit_ in placed.level.exits), exit_marks, strict=True))
+        self._y_down = y_down
+        below = 42 if reason else 8
+        self.bounds = placed.rect.adjusted(-8, -8, 8, below)
 
     def exit_at(self, point: QPointF) -> Exit | None:
         """The exit whose area lies under the point, with some room around it."""
@@ -54,66 +45,63 @@ class CardItem(QGraphicsItem):
         return best[1] if best else None
 
     def paint(
-        self, painter: QPainter | None, option: QStyleOptionGraphicsItem | None, _: QWidget | None = None
+        self, painter: QPainter, look: Look, chosen: bool = False, target: bool = False, exit_id: str = ""
     ) -> None:
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if option.levelOfDetailFromTransform(painter.worldTransform()) < FAR:
-            self._paint_bead(painter)
-            return
-        self._paint_stone(painter)
-        self._paint_title(painter)
+        """Paints it as a flagstone; ``target`` says that a crossing being drawn would land here."""
+        self._paint_stone(painter, look.colours, chosen, target)
+        self._paint_title(painter, look)
         if has_plan(self.placed.level):
-            self._paint_plan(painter)
+            self._paint_plan(painter, look.colours, exit_id)
         else:
-            self._paint_entries(painter)
-        self._paint_reason(painter)
+            self._paint_entries(painter, look, exit_id)
+        self._paint_reason(painter, look)
 
-    def _paint_bead(self, painter: QPainter) -> None:
-        c = self._look.colours
-        centre = self.placed.rect.center()
-        mark = self._standing.of_level(self.level_id)
-        if self.chosen or self.target:
+    def paint_bead(self, painter: QPainter, look: Look, chosen: bool = False) -> None:
+        """Paints it as a bead with its code, as it is seen from afar."""
+        c, centre, level = look.colours, self.placed.rect.center(), self.placed.level
+        if chosen:
             painter.setPen(QPen(c.colour("route"), 8))
             painter.setBrush(c.colour("route_wash"))
             painter.drawEllipse(centre, 40, 40)
-        style = Qt.PenStyle.DashLine if mark in ("stranded", "unknown") else Qt.PenStyle.SolidLine
-        painter.setPen(QPen(c.colour(COLOUR_OF[mark]), 5, style))
+        style = Qt.PenStyle.DashLine if self.mark in ("stranded", "unknown") else Qt.PenStyle.SolidLine
+        painter.setPen(QPen(c.colour(COLOUR_OF[self.mark]), 5, style))
         painter.setBrush(c.colour("card"))
-        if self.placed.level.kind == "play":
+        if level.kind == "play":
             painter.drawEllipse(centre, 30, 30)
         else:
             painter.drawRoundedRect(QRectF(centre.x() - 28, centre.y() - 28, 56, 56), 12, 12)
-        font = self._look.font(8, bold=True)
-        painter.setFont(font)
+        painter.setFont(look.font(8, bold=True))
         painter.setPen(c.colour("ink"))
-        label = self.placed.level.code or self.placed.level.title
-        text = QFontMetricsF(font).elidedText(label, Qt.TextElideMode.ElideRight, COLUMN_TEXT)
+        text = _elided(painter, level.code or level.title, COLUMN_TEXT)
         box = QRectF(centre.x() - COLUMN_TEXT / 2, centre.y() + 34, COLUMN_TEXT, 30)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
-    def _paint_stone(self, painter: QPainter) -> None:
-        c = self._look.colours
+    def _paint_stone(self, painter: QPainter, c: Colours, chosen: bool, target: bool) -> None:
         rect = self.placed.rect
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(c.colour("ink", 22))
         painter.drawRoundedRect(rect.translated(1.5, 2.5), 7, 7)
-        edge = "route" if self.chosen or self.target else "line"
-        painter.setPen(QPen(c.colour(edge), 2.6 if self.chosen or self.target else 1.2))
-        painter.setBrush(c.colour("route_wash" if self.target else "card"))
+        edge = "route" if chosen or target else "line"
+        planned = self.placed.level.status == "planned" and not (chosen or target)
+        style = Qt.PenStyle.DashLine if planned else Qt.PenStyle.SolidLine
+        painter.setPen(QPen(c.colour("dim" if planned else edge), 2.6 if chosen or target else 1.2, style))
+        painter.setBrush(c.colour("route_wash" if target else "card"))
         painter.drawRoundedRect(rect, 7, 7)
+        if self.tint:
+            painter.setPen(QPen(c.tint(self.tint), 3))
+            painter.drawLine(rect.topLeft() + QPointF(8, 0), rect.topRight() - QPointF(8, 0))
 
-    def _paint_title(self, painter: QPainter) -> None:
-        c, level, rect = self._look.colours, self.placed.level, self.placed.rect
-        paint_mark(painter, c, self._standing.of_level(level.id), QPointF(rect.left() + 14, rect.top() + 13), 5.6)
-        painter.setFont(self._look.font(-1, bold=True))
+    def _paint_title(self, painter: QPainter, look: Look) -> None:
+        c, level, rect = look.colours, self.placed.level, self.placed.rect
+        paint_mark(painter, c, self.mark, QPointF(rect.left() + 14, rect.top() + 13), 5.6)
+        painter.setFont(look.font(-1, bold=True))
         painter.setPen(c.colour("ink"))
         text = f"{level.code} {level.title}".strip() if level.code != level.title else level.title
-        text = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, rect.width() - 32)
         box = QRectF(rect.left() + 25, rect.top() + 2, rect.width() - 30, TITLE_LINE)
-        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, _elided(painter, text, rect.width() - 32))
 
-    def _paint_plan(self, painter: QPainter) -> None:
-        c, level = self._look.colours, self.placed.level
+    def _paint_plan(self, painter: QPainter, c: Colours, chosen_exit: str) -> None:
+        level = self.placed.level
         frame = PlanFrame(level, self.placed.room(), self._y_down)
         paint_ground(painter, c, frame, level)
         for deed in level.deeds:
@@ -121,14 +109,11 @@ class CardItem(QGraphicsItem):
         for spawn in level.spawns:
             paint_spawn(painter, c, frame.point(spawn.x, spawn.y), 6)
         for exit_ in level.exits:
-            self._paint_exit(painter, exit_)
+            self._paint_exit(painter, c, exit_, exit_.id == chosen_exit)
 
-    def _paint_exit(self, painter: QPainter, exit_: Exit) -> None:
-        c = self._look.colours
+    def _paint_exit(self, painter: QPainter, c: Colours, exit_: Exit, chosen: bool) -> None:
         rect = exit_rect(self.placed, exit_, self._y_down)
-        place = f"{self.level_id}.{exit_.id}"
-        mark = self._standing.of_place(place)
-        chosen = exit_.id == self.chosen_exit
+        mark = self._exit_marks.get(exit_.id, "")
         colour = "route" if chosen else COLOUR_OF[mark] if mark else "sound"
         if has_plan(self.placed.level) and has_area(exit_):
             paint_door(painter, c, rect, colour, chosen, least=5)
@@ -137,36 +122,36 @@ class CardItem(QGraphicsItem):
             painter.setBrush(c.colour("route_wash" if chosen else "card"))
             painter.drawEllipse(rect.adjusted(1, 1, -1, -1))
 
-    def _paint_entries(self, painter: QPainter) -> None:
+    def _paint_entries(self, painter: QPainter, look: Look, chosen_exit: str) -> None:
         """A screen or board without a plan: its exits by name."""
-        c, level, room = self._look.colours, self.placed.level, self.placed.room()
+        c, level, room = look.colours, self.placed.level, self.placed.room()
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(c.colour("sky"))
         painter.drawRoundedRect(room, 3, 3)
-        painter.setFont(self._look.font(-2))
-        metrics = QFontMetricsF(painter.font())
         for exit_ in level.exits:
+            painter.setFont(look.font(-2))
             rect = exit_rect(self.placed, exit_, self._y_down)
             painter.setPen(c.colour("ink"))
-            text = metrics.elidedText(exit_.name or exit_.id, Qt.TextElideMode.ElideRight, room.width() - 26)
+            text = _elided(painter, exit_.name or exit_.id, room.width() - 26)
             box = QRectF(room.left() + 6, rect.center().y() - 8, room.width() - 22, 16)
             painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, text)
-            self._paint_exit(painter, exit_)
+            self._paint_exit(painter, c, exit_, exit_.id == chosen_exit)
         if level.tiles:
+            painter.setFont(look.font(-2))
             painter.setPen(c.colour("dim"))
             told = f"{len(level.tiles)} tiles" if len(level.tiles) != 1 else "1 tile"
             painter.drawText(room.adjusted(6, 4, -6, -4), Qt.AlignmentFlag.AlignTop, told)
 
-    def _paint_reason(self, painter: QPainter) -> None:
-        if not self._reason:
+    def _paint_reason(self, painter: QPainter, look: Look) -> None:
+        if not self.reason:
             return
-        c = self._look.colours
-        painter.setFont(self._look.font(-2))
+        c = look.colours
+        painter.setFont(look.font(-2))
         painter.setPen(c.colour("suspicious"))
         box = QRectF(self.placed.rect.left() + 2, self.placed.rect.bottom() + 3, self.placed.rect.width() - 4, 36)
         flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop
-        painter.drawText(box, flags, self._reason)
+        painter.drawText(box, flags, self.reason)
 
 
-COLUMN_TEXT = 160.0
-TITLE_LINE = 22.0
+def _elided(painter: QPainter, text: str, room: float) -> str:
+    return QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, room)

@@ -1,14 +1,16 @@
-"""Which crossings the map shows, worked out from the flow; painted by ``bridges``."""
+"""Which crossings the map shows, worked out level by level; painted by ``bridges``."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.flow import Exit, Level
 
 Kind = Literal["fixed", "both_ways", "depends", "broken", "quiet"]
 """``quiet``: failing, and whatever leads back to many levels; shown with a level that it concerns."""
 
 MANY = 4
+NOWHERE: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -24,61 +26,51 @@ class Crossing:
     back: str = ""
 
 
-def crossings_of(flow: Flow, leads: dict[tuple[str, str], frozenset[str]]) -> list[Crossing]:
-    """Every crossing of the flow; two there and back are one."""
-    by_id = {level.id: level for level in flow.levels}
-    fixed = {
-        (level.id, exit_.id): exit_.to.level
-        for level in flow.levels
-        for exit_ in level.exits
-        if exit_.to and exit_.to.kind == "level" and exit_.to.level in by_id
-    }
+Leads = Mapping[tuple[str, str], frozenset[str]]
+"""To which levels each exit really leads, as the survey found."""
+
+
+def crossings_from(level: Level, levels: Mapping[str, Level], leads: Leads) -> list[Crossing]:
+    """The crossings drawn for a level's exits. Two there and back are one, drawn for the level whose id comes
+    first; so what is drawn for a level depends only on it and on the levels it leads to."""
     found: list[Crossing] = []
-    drawn: set[tuple[str, str]] = set()
-    for level in flow.levels:
-        for exit_ in level.exits:
-            if (level.id, exit_.id) in drawn:
-                continue
-            drawn.add((level.id, exit_.id))
-            found += _drawn(level, exit_, by_id, fixed, leads, drawn)
+    for exit_ in level.exits:
+        to = exit_.to
+        if to is None or (to.kind == "level" and to.level not in levels):
+            found.append(Crossing("broken", level.id, exit_.id))
+        elif to.kind != "level":
+            targets = leads.get((level.id, exit_.id), NOWHERE)
+            kind: Kind = "depends" if len(targets) <= MANY else "quiet"
+            lock = lock_text(exit_)
+            found += [Crossing(kind, level.id, exit_.id, t, "", lock) for t in sorted(targets) if t != level.id]
+        else:
+            target = levels[to.level]
+            twin = _twin(level, exit_, target)
+            if twin is None or level.id < target.id:
+                found.append(_fixed(level, exit_, target, twin))
     return found
 
 
-def _drawn(
-    level: Level,
-    exit_: Exit,
-    by_id: dict[str, Level],
-    fixed: dict[tuple[str, str], str],
-    leads: dict[tuple[str, str], frozenset[str]],
-    drawn: set[tuple[str, str]],
-) -> list[Crossing]:
+def _fixed(level: Level, exit_: Exit, target: Level, twin: Exit | None) -> Crossing:
+    kind: Kind = "quiet" if exit_.trigger.kind == "fail" else "both_ways" if twin else "fixed"
+    spawn = exit_.to.spawn if exit_.to else ""
+    lock = lock_text(exit_, target)
+    return Crossing(kind, level.id, exit_.id, target.id, spawn, lock, twin.id if twin else "")
+
+
+def _twin(level: Level, exit_: Exit, target: Level) -> Exit | None:
+    """The exit of the target that leads back beside this one: the first to the first, the second to the second."""
+    if target.id == level.id or exit_.trigger.kind not in ("touch", "press"):
+        return None
+    place = [other.id for other in level.exits if _walks_to(other, target.id)].index(exit_.id)
+    back = [other for other in target.exits if _walks_to(other, level.id)]
+    return back[place] if place < len(back) else None
+
+
+def _walks_to(exit_: Exit, level_id: str) -> bool:
     to = exit_.to
-    if to is None or (to.kind == "level" and to.level not in by_id):
-        return [Crossing("broken", level.id, exit_.id)]
-    if to.kind != "level":
-        targets = leads.get((level.id, exit_.id), frozenset())
-        kind: Kind = "depends" if len(targets) <= MANY else "quiet"
-        return [
-            Crossing(kind, level.id, exit_.id, target, lock=lock_text(exit_))
-            for target in sorted(targets)
-            if target != level.id
-        ]
-    target = by_id[to.level]
-    back = _way_back(level, target, fixed, drawn) if exit_.trigger.kind in ("touch", "press") else ""
-    if back:
-        drawn.add((target.id, back))
-    quiet = exit_.trigger.kind == "fail"
-    kind = "quiet" if quiet else "both_ways" if back else "fixed"
-    return [Crossing(kind, level.id, exit_.id, target.id, to.spawn, lock_text(exit_, target), back)]
-
-
-def _way_back(level: Level, target: Level, fixed: dict[tuple[str, str], str], drawn: set[tuple[str, str]]) -> str:
-    for exit_ in target.exits:
-        key = (target.id, exit_.id)
-        touched = exit_.trigger.kind in ("touch", "press")
-        if touched and fixed.get(key) == level.id and key not in drawn and target.id != level.id:
-            return exit_.id
-    return ""
+    walked = exit_.trigger.kind in ("touch", "press")
+    return walked and to is not None and to.kind == "level" and to.level == level_id
 
 
 def lock_text(exit_: Exit, target: Level | None = None) -> str:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF
 
-from mossy_bridge.desk.plan_painting import PlanFrame, has_area, has_plan
+from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan
 from mossy_bridge.model.flow import Exit, Flow, Level
 from mossy_bridge.reach.columns import Columns
 
@@ -36,8 +36,9 @@ class Layout:
     has_shelf: bool
 
 
-def laid_out(flow: Flow, placed: Columns) -> Layout:
-    """Cards in their columns; a hand-moved card keeps its height, and its place across within the column."""
+def laid_out(flow: Flow, placed: Columns, before: Layout | None = None) -> Layout:
+    """Cards in their columns; a hand-moved card keeps its height, and its place across within the column. What
+    is as it was ``before`` is the very same value."""
     by_id = {level.id: level for level in flow.levels}
     rows = [[by_id[name] for name in names if name in by_id] for names in placed.columns]
     shelf = [by_id[name] for name in placed.shelf if name in by_id]
@@ -57,10 +58,17 @@ def laid_out(flow: Flow, placed: Columns) -> Layout:
             if moved:
                 x = max(left + 2, min(left + moved.x, left + COLUMN_W - 20 - CARD_W))
                 y = max(TOP - 10, moved.y)
-            cards[level.id] = Placed(level, QRectF(x, y, CARD_W, CARD_H), number, stranded)
+            cards[level.id] = _kept(before, level, QRectF(x, y, CARD_W, CARD_H), number, stranded)
     bottom = max([placed.rect.bottom() + 40 for placed in cards.values()], default=height)
     headings = [(text, QRectF(rect.left(), 0, rect.width(), max(height, bottom))) for text, rect in headings]
     return Layout(cards, tuple(headings), bool(shelf))
+
+
+def _kept(before: Layout | None, level: Level, rect: QRectF, column: int, stranded: bool) -> Placed:
+    old = before.cards.get(level.id) if before else None
+    if old and old.level is level and old.rect == rect and (old.column, old.stranded) == (column, stranded):
+        return old
+    return Placed(level, rect, column, stranded)
 
 
 def _heading(number: int, stranded: bool) -> str:

@@ -1,345 +1,459 @@
 """The map: shows the flow, lets one select, pan and zoom, draw crossings from door to landing, and move cards."""
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QFrame, QGraphicsScene, QGraphicsView, QToolTip
+from bisect import bisect_left
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QContextMenuEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.map.bridges import BridgeEnds, BridgeItem, bridge_path
-from mossy_bridge.desk.map.cards import CardItem
-from mossy_bridge.desk.map.crossings import Crossing, crossings_of
-from mossy_bridge.desk.map.placing import Layout, exit_rect, laid_out, landing_point
+from mossy_bridge.desk.map.bridges import FAR, Bridge, bridge_path
+from mossy_bridge.desk.map.cards import Card
+from mossy_bridge.desk.map.placing import exit_rect, landing_point
+from mossy_bridge.desk.map.scene import MapScene
+from mossy_bridge.desk.map.tiles import Tiles
+from mossy_bridge.desk.marks import COLOUR_OF
 from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.standing import Standing
 from mossy_bridge.desk.surveying import Surveyed
-from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved
-from mossy_bridge.reach.columns import Columns
 
-CLOSEST, FARTHEST = 2.5, 0.02
+CLOSEST, FARTHEST, VERY_FAR = 2.5, 0.004, 0.16
 READABLE = 0.7
 """The smallest zoom at which titles on cards are read without effort."""
 DRAG_STARTS = 6
 """Pixels the mouse must move before a press becomes a drag."""
 
 
-class MapView(QGraphicsView):
+class MapView(QWidget):
     """The map. Signals say what the designer wants:
 
-    ``chosen(level, exit)`` to select, ``connect_wanted(level, exit, target, spawn)``, ``move_wanted(level, x,
-    y)`` for a card within its column, ``opened(level)`` on a double click.
+    ``connect_wanted(level, exit, target, spawn)``, ``join_wanted(level, target)`` there and back,
+    ``move_wanted(level, x, y)`` for a card within its column, ``opened(level)`` on a double click,
+    ``menu_wanted(level, point)``.
     """
 
-    chosen = pyqtSignal(str, str)
+    opened = pyqtSignal(str)
+    menu_wanted = pyqtSignal(str, QPoint)
     connect_wanted = pyqtSignal(str, str, str, str)
+    join_wanted = pyqtSignal(str, str)
     move_wanted = pyqtSignal(str, float, float)
 
     def __init__(self, look: Look, selection: Selection):
         super().__init__()
         self._look, self._selection = look, selection
-        self._flow, self._layout = Flow(), Layout({}, (), False)
-        self._cards: dict[str, CardItem] = {}
-        self._bridges: list[BridgeItem] = []
+        self.scene = MapScene()
+        self._tiles = Tiles()
+        self._scale, self._centre = 1.0, QPointF(0, 0)
         self._press: QPointF | None = None
-        self._drag: tuple[str, str] | None = None
-        """("exit", id) while a crossing is drawn, ("card", "") while a card is moved, ("pan", "")."""
-        self._pressed_card: CardItem | None = None
-        self._loose_end: QPointF | None = None
+        self._drag = ""
+        """"exit" while a crossing is drawn, "card" while a card is moved, "pan"."""
+        self._pressed_card: Card | None = None
+        self._pressed_exit = ""
+        self._at = QPointF()
         self._fitted = False
-        self.setScene(QGraphicsScene(self))
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
-        self.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.complete = True
+        """Whether the last frame showed everything; if not, another follows at once."""
         self.setAccessibleName("Map")
         self.setAccessibleDescription("Levels in columns by crossings from the start; drag a door to connect it")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
-        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)  # the headings stay put
         look.changed.connect(self._on_look_changed)
-        selection.changed.connect(self._on_selected)
-        self._on_look_changed()
+        selection.changed.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(700, 350)
 
     # -- showing ---------------------------------------------------------------------------------------
 
     def show_flow(self, flow: Flow, result: Surveyed | None) -> None:
-        """Shows the flow as far as the latest survey knows it; levels it does not know stand on the shelf."""
-        self._flow = resolved(flow)
-        placed = result.columns if result else Columns((), ())
-        known = {name for row in placed.columns for name in row} | set(placed.shelf)
-        new = tuple(level.id for level in flow.levels if level.id not in known)
-        placed = Columns(placed.columns, placed.shelf + new)
-        self._layout = laid_out(self._flow, placed)
-        standing = Standing(result)
-        self._make_items(standing, result)
-        self._on_selected()
-        if not self._fitted and self._cards and result:
+        """Shows the flow as far as the latest survey knows it."""
+        self._tiles.forget(self.scene.show(resolved(flow), result))
+        if not self._fitted and self.scene.cards and result:
             self.show_start()
+        self.update()
 
-    def _make_items(self, standing: Standing, result: Surveyed | None) -> None:
-        scene = self.scene()
-        scene.clear()
-        self._cards, self._bridges = {}, []
-        y_down = self._flow.units.y == "down"
-        reasons = _reasons(result)
-        for name, placed in self._layout.cards.items():
-            reason = reasons.get(name, "") if placed.stranded else ""
-            self._cards[name] = CardItem(self._look, placed, standing, y_down, reason)
-            scene.addItem(self._cards[name])
-        wording = Wording(self._flow)
-        for crossing in crossings_of(self._flow, result.leads if result else {}):
-            self._add_bridge(crossing, result, wording, y_down)
-        bounds = QRectF()
-        for _, rect in self._layout.columns:
-            bounds = bounds.united(rect)
-        scene.setSceneRect(bounds.adjusted(-400, -300, 400, 300))
-
-    def _add_bridge(self, crossing: Crossing, result: Surveyed | None, wording: Wording, y_down: bool) -> None:
-        card = self._cards[crossing.level].placed
-        exit_ = card.level.exit(crossing.exit)
-        if exit_ is None:
-            return
-        start = exit_rect(card, exit_, y_down).center()
-        end = start
-        known = crossing.target in self._cards
-        if known:
-            target = self._cards[crossing.target].placed
-            end = landing_point(target, crossing.spawn, y_down)
-            way_back = target.level.exit(crossing.back) if crossing.back else None
-            if way_back:
-                end = exit_rect(target, way_back, y_down).center()
-        verdict = result.survey.exits.get((crossing.level, crossing.exit)) if result else None
-        works = verdict is None or verdict.answer != "no"
-        lock = wording.condition(crossing.lock) if crossing.lock else ""
-        far = (card.rect.center(), self._cards[crossing.target].placed.rect.center()) if known else None
-        bridge = BridgeItem(self._look, crossing, (start, end), far, lock, works)
-        bridge.setToolTip(f"{card.level.title}: {exit_.name or exit_.id}" + (f"\n{lock}" if lock else ""))
-        self._bridges.append(bridge)
-        self.scene().addItem(bridge)
-        if known and not bridge.quiet:
-            self.scene().addItem(BridgeEnds(bridge, (card.rect, self._cards[crossing.target].placed.rect)))
+    def card_of(self, level_id: str) -> Card | None:
+        """The card of a level, or None."""
+        return self.scene.cards.get(level_id)
 
     def _on_look_changed(self) -> None:
-        self.setBackgroundBrush(self._look.colours.colour("ground"))
-        self.viewport().update()
+        self._tiles.forget()
+        self.update()
 
-    def _on_selected(self) -> None:
-        level_id, exit_id = self._selection.level_id, self._selection.exit_id
-        for name, card in self._cards.items():
-            card.chosen = name == level_id
-            card.chosen_exit = exit_id if name == level_id else ""
-        for bridge in self._bridges:
-            crossing = bridge.crossing
-            mine = crossing.level == level_id and crossing.exit == exit_id
-            way_back = bool(exit_id) and crossing.target == level_id and crossing.back == exit_id
-            bridge.chosen = bool(exit_id) and (mine or way_back)
-            touched = level_id in (crossing.level, crossing.target)
-            bridge.setVisible(bridge.chosen or not bridge.hidden_away or (touched and not exit_id))
-            bridge.setZValue(4 if bridge.chosen else 1 if bridge.quiet else 2)
-        self.viewport().update()
+    # -- camera ----------------------------------------------------------------------------------------
 
-    def drawBackground(self, painter: QPainter | None, rect: QRectF) -> None:
-        c = self._look.colours
-        painter.fillRect(rect, c.colour("ground"))
-        for index, (_, column) in enumerate(self._layout.columns):
-            shelf = self._layout.has_shelf and index == len(self._layout.columns) - 1
-            painter.setPen(QPen(c.colour("suspicious", 130), 1.4, Qt.PenStyle.DashLine) if shelf else Qt.PenStyle.NoPen)
-            painter.setBrush(c.colour("suspicious_wash" if shelf else "column"))
-            painter.drawRoundedRect(column, 8, 8)
+    @property
+    def scale(self) -> float:
+        """Pixels a map unit."""
+        return self._scale
 
-    def _paint_focus(self, painter: QPainter) -> None:
-        if self.hasFocus():
-            painter.save()
-            painter.resetTransform()
-            painter.setPen(QPen(self._look.colours.colour("route"), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
-            painter.restore()
+    def area(self) -> QRectF:
+        """What is in view, in map units."""
+        width, height = self.width() / self._scale, self.height() / self._scale
+        return QRectF(self._centre.x() - width / 2, self._centre.y() - height / 2, width, height)
 
-    def _paint_headings(self, painter: QPainter) -> None:
-        """The columns' headings, at the top of the view however far it is scrolled, and in one size."""
-        painter.save()
-        painter.resetTransform()
-        for index, (heading, column) in enumerate(self._layout.columns):
-            shelf = self._layout.has_shelf and index == len(self._layout.columns) - 1
-            left, right = self.mapFromScene(column.topLeft()), self.mapFromScene(column.topRight())
-            painter.setFont(self._look.font(-1, bold=shelf))
-            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 10:
-                heading = heading.split()[0]
-            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 4:
-                continue
-            c = self._look.colours
-            box = painter.fontMetrics().boundingRect(heading).adjusted(-5, -2, 5, 2)
-            box.translate(left.x() + 9, max(left.y() + 20, 17))
-            painter.fillRect(box, c.colour("suspicious_wash" if shelf else "column", 225))
-            painter.setPen(c.colour("suspicious" if shelf else "dim"))
-            painter.drawText(left.x() + 9, max(left.y() + 20, 17), heading)
-        painter.restore()
+    def pixel_of(self, point: QPointF) -> QPoint:
+        """Where a point of the map is on the widget."""
+        area = self.area()
+        return QPointF((point.x() - area.left()) * self._scale, (point.y() - area.top()) * self._scale).toPoint()
 
-    def drawForeground(self, painter: QPainter | None, _: QRectF) -> None:
-        self._paint_headings(painter)
-        self._paint_focus(painter)
-        if not self._flow.levels:
-            painter.resetTransform()
-            painter.setPen(self._look.colours.colour("dim"))
-            words = "Levels will stand here, in columns by their crossings from the start."
-            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, words)
-        if self._drag and self._drag[0] == "exit" and self._pressed_card and self._loose_end:
-            exit_ = self._pressed_card.placed.level.exit(self._drag[1])
-            if exit_:
-                start = exit_rect(self._pressed_card.placed, exit_, self._flow.units.y == "down").center()
-                painter.setPen(QPen(QColor(self._look.colours.route), 3, Qt.PenStyle.DashLine))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawPath(bridge_path(start, self._loose_end))
+    def point_at(self, pixel: QPointF) -> QPointF:
+        """The point of the map under a pixel."""
+        return self.area().topLeft() + pixel / self._scale
 
-    # -- pan and zoom ----------------------------------------------------------------------------------
+    def centre_on(self, point: QPointF) -> None:
+        """Brings a point into the middle."""
+        bounds = self.scene.bounds()
+        if bounds.isValid():
+            point = QPointF(max(bounds.left() - 200, min(point.x(), bounds.right() + 200)),
+                            max(bounds.top() - 200, min(point.y(), bounds.bottom() + 200)))  # fmt: skip
+        # Whole pixels, so that pieces painted once can be moved without being blurred.
+        area = self.area()
+        moved = (point - self._centre) * self._scale
+        moved = QPointF(round(moved.x()), round(moved.y())) / self._scale if area.isValid() else moved
+        self._centre += moved
+        self.update()
+
+    def _set_scale(self, scale: float) -> None:
+        scale = max(FARTHEST, min(scale, CLOSEST))
+        if scale != self._scale:
+            # Only what is shown anyway is a good stand-in: a picture of the whole widget, as it stands.
+            self._tiles.zoomed(self._picture() if self.isVisible() else None, self.area())
+            self._scale = scale
+
+    def _picture(self) -> QPixmap | None:
+        picture = QPixmap(self.size() * self.devicePixelRatioF())
+        if picture.isNull():
+            return None
+        picture.setDevicePixelRatio(self.devicePixelRatioF())
+        painter = QPainter(picture)
+        painter.fillRect(self.rect(), self._look.colours.colour("ground"))
+        self._paint_tiles(painter)
+        painter.end()
+        return picture
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Comes closer (above 1) or goes further away, within limits; what is under ``at`` stays there."""
+        at = at or QPointF(self.rect().center())
+        held = self.point_at(at)
+        self._set_scale(self._scale * factor)
+        self._centre += held - self.point_at(at)
+        self._fitted = True
+        self.update()
 
     def fit(self) -> None:
         """Shows the whole map."""
-        bounds = QRectF()
-        for _, rect in self._layout.columns:
-            bounds = bounds.united(rect)
-        if bounds.isValid() and self.viewport().width() > 40:
-            self.fitInView(bounds.adjusted(-10, -8, 10, 8), Qt.AspectRatioMode.KeepAspectRatio)
-            if self.transform().m11() > 1.15:
-                self.resetTransform()
-                self.scale(1.15, 1.15)
-                self.centerOn(bounds.center())
+        bounds = self.scene.bounds()
+        if bounds.isValid() and self.width() > 40:
+            bounds = bounds.adjusted(-10, -8, 10, 8)
+            self._set_scale(min(1.15, self.width() / bounds.width(), self.height() / bounds.height()))
+            self._centre = bounds.center()
             self._fitted = True
+            self.update()
 
     def show_start(self) -> None:
         """Shows the whole map, or as much from the start on as can be read."""
         self.fit()
-        if self.transform().m11() < READABLE and self._fitted:
-            self.resetTransform()
-            self.scale(READABLE, READABLE)
-            room = self.viewport().rect()
-            height = max(rect.height() for _, rect in self._layout.columns)
-            left = min(rect.left() for _, rect in self._layout.columns)
-            self.centerOn(left + room.width() / READABLE / 2 - 10, height / 2)
+        if self._scale < READABLE and self._fitted:
+            self._set_scale(READABLE)
+            bounds = self.scene.bounds()
+            self._centre = QPointF(bounds.left() + self.width() / READABLE / 2 - 10, bounds.center().y())
+            self.update()
 
     def fit_next(self) -> None:
         """Fits the map to the next flow that is shown."""
         self._fitted = False
 
-    def zoom(self, factor: float) -> None:
-        """Comes closer (above 1) or goes further away, within limits."""
-        now = self.transform().m11()
-        factor = max(FARTHEST / now, min(factor, CLOSEST / now))
-        self.scale(factor, factor)
-        self._fitted = True
+    def where(self) -> tuple[float, float, float]:
+        """The camera: zoom and centre."""
+        return self._scale, self._centre.x(), self._centre.y()
+
+    def go_to(self, where: tuple[float, float, float]) -> None:
+        """Puts the camera back."""
+        self._set_scale(where[0])
+        self._centre = QPointF(where[1], where[2])
+        self.update()
 
     def show_level(self, level_id: str) -> None:
         """Brings the level's card into view."""
-        card = self._cards.get(level_id)
-        if card:
-            self.ensureVisible(card.placed.rect, 40, 40)
+        card = self.card_of(level_id)
+        if card and not self.area().contains(card.placed.rect):
+            area, rect, point = self.area(), card.placed.rect, QPointF(self._centre)
+            if rect.width() > area.width() or rect.height() > area.height():
+                point = rect.center()
+            else:
+                margin = min(60.0, area.width() / 6, area.height() / 6)
+                point.setX(point.x() + min(0.0, rect.left() - margin - area.left())
+                           + max(0.0, rect.right() + margin - area.right()))  # fmt: skip
+                point.setY(point.y() + min(0.0, rect.top() - margin - area.top())
+                           + max(0.0, rect.bottom() + margin - area.bottom()))  # fmt: skip
+            self.centre_on(point)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        if event.oldSize().width() <= 40:
+        if not self._fitted and self.scene.cards:
             self.show_start()
 
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        self.zoom(1.0015 ** event.angleDelta().y())
+    # -- painting --------------------------------------------------------------------------------------
 
-    def viewportEvent(self, event: QEvent | None) -> bool:
-        """Names the exit under the mouse; cards and bridges name themselves."""
-        if event.type() == QEvent.Type.ToolTip:
-            point = self.mapToScene(event.pos())
-            card = self._card_at(point)
-            exit_ = card.exit_at(point) if card else None
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        c = self._look.colours
+        painter.fillRect(self.rect(), c.colour("ground"))
+        self.complete = self._paint_tiles(painter)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.save()
+        self._to_map(painter)
+        self._paint_chosen(painter)
+        painter.restore()
+        self._paint_headings(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(c.colour("route"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+        if not self.scene.flow.levels:
+            painter.setPen(c.colour("dim"))
+            words = "Levels will stand here, in columns by their crossings from the start."
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
+        painter.end()
+        if not self.complete:
+            self.update()
+
+    def _to_map(self, painter: QPainter) -> None:
+        area = self.area()
+        painter.scale(self._scale, self._scale)
+        painter.translate(-area.left(), -area.top())
+
+    def _paint_tiles(self, painter: QPainter) -> bool:
+        ground = self._look.colours.colour("ground")
+        ratio = self.devicePixelRatioF()
+        return self._tiles.paint(painter, self.area(), self._scale, ratio, ground, self._paint_piece)
+
+    def _paint_piece(self, painter: QPainter, rect: QRectF) -> None:
+        self._paint_columns(painter, rect)
+        if self._scale < VERY_FAR:
+            self._paint_faraway(painter, rect)
+            return
+        cards, bridges = self.scene.within(rect)
+        shown = [bridge for bridge in bridges if not bridge.hidden_away]
+        if self._scale < FAR:
+            for bridge in shown:
+                if not bridge.quiet:
+                    bridge.paint_far(painter, self._look.colours)
+            for card in cards:
+                card.paint_bead(painter, self._look)
+            return
+        for bridge in sorted(shown, key=lambda bridge: not bridge.quiet):
+            bridge.paint(painter, self._look)
+        for card in cards:
+            card.paint(painter, self._look)
+        for bridge in shown:
+            bridge.paint_over(painter, self._look)
+
+    def _paint_faraway(self, painter: QPainter, rect: QRectF) -> None:
+        c = self._look.colours
+        groups = list(self.scene.faraway(rect))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, self._scale > 0.05)
+        for group in groups:
+            for colour, lines in group.lines.items():
+                painter.setPen(QPen(c.colour(colour, 150), max(4.0, 0.9 / self._scale)))
+                painter.drawLines(*lines)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        size = max(60.0, 3.4 / self._scale)
+        for group in groups:
+            for mark, points in group.points.items():
+                polygon = QPolygonF(points)
+                for colour, width in ((COLOUR_OF[mark], size), ("card", size * 0.62)):
+                    painter.setPen(QPen(c.colour(colour), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+                    painter.drawPoints(polygon)
+
+    def _columns_in(self, rect: QRectF) -> list[tuple[str, QRectF, bool]]:
+        """The columns that touch a rectangle, with whether they are the shelf."""
+        columns = self.scene.layout.columns
+        count = len(columns) - (1 if self.scene.layout.has_shelf else 0)
+        first = max(0, bisect_left(columns, rect.left(), 0, count, key=lambda column: column[1].left()) - 1)
+        last = bisect_left(columns, rect.right(), 0, count, key=lambda column: column[1].left())
+        found = [(*column, False) for column in columns[first:last]]
+        if self.scene.layout.has_shelf and columns[-1][1].right() >= rect.left():
+            found.append((*columns[-1], True))
+        return found
+
+    def _paint_columns(self, painter: QPainter, rect: QRectF) -> None:
+        c = self._look.colours
+        for _, column, shelf in self._columns_in(rect):
+            painter.setPen(QPen(c.colour("suspicious", 130), 1.4, Qt.PenStyle.DashLine) if shelf else Qt.PenStyle.NoPen)
+            painter.setBrush(c.colour("suspicious_wash" if shelf else "column"))
+            painter.drawRoundedRect(column, 8, 8)
+
+    def _paint_headings(self, painter: QPainter) -> None:
+        """The columns' headings, at the top of the view however far it is scrolled, and in one size."""
+        c, area = self._look.colours, self.area()
+        columns = self._columns_in(area) if self._scale > 0.03 else []
+        for heading, column, shelf in columns:
+            left, right = self.pixel_of(column.topLeft()), self.pixel_of(column.topRight())
+            painter.setFont(self._look.font(-1, bold=shelf))
+            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 10:
+                heading = heading.split()[0]
+            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 4:
+                continue
+            box = painter.fontMetrics().boundingRect(heading).adjusted(-5, -2, 5, 2)
+            box.translate(left.x() + 9, max(left.y() + 20, 17))
+            painter.fillRect(box, c.colour("suspicious_wash" if shelf else "column", 225))
+            painter.setPen(c.colour("suspicious" if shelf else "dim"))
+            painter.drawText(left.x() + 9, max(left.y() + 20, 17), heading)
+
+    # -- what is chosen --------------------------------------------------------------------------------
+
+    def _is_chosen(self, bridge: Bridge) -> bool:
+        crossing = bridge.crossing
+        chosen = self._selection.crossings
+        return (crossing.level, crossing.exit) in chosen or (
+            bool(crossing.back) and (crossing.target, crossing.back) in chosen
+        )
+
+    def _is_shown(self, bridge: Bridge) -> bool:
+        """Whether the bridge is on the map now: quiet ones only with a level that they concern."""
+        touched = self._selection.level_id in (bridge.crossing.level, bridge.crossing.target)
+        return not bridge.hidden_away or self._is_chosen(bridge) or (touched and not self._selection.exit_id)
+
+    def _paint_chosen(self, painter: QPainter) -> None:
+        """What is selected or under way, over the painted pieces."""
+        far, selection = self._scale < FAR, self._selection
+        concerned = {selection.level_id, *(level for level, _ in selection.crossings)} - {""}
+        near = [b for name, b in self.scene.bridges.items() if name[0] in concerned or name[2] in concerned]
+        for bridge in near:
+            if bridge.hidden_away and self._is_shown(bridge) and not self._is_chosen(bridge) and not far:
+                bridge.paint(painter, self._look)
+        for name in selection.levels:
+            card = self.scene.cards.get(name)
+            if card is None or (self._drag == "card" and card is self._pressed_card):
+                continue
+            chosen_exit = selection.exit_id if name == selection.level_id else ""
+            card.paint_bead(painter, self._look, True) if far else card.paint(
+                painter, self._look, True, exit_id=chosen_exit
+            )
+            for bridge in near if not far else ():
+                if name in (bridge.crossing.level, bridge.crossing.target) and not self._is_chosen(bridge):
+                    bridge.paint_over(painter, self._look)
+        for bridge in near:
+            if self._is_chosen(bridge):
+                bridge.paint_far(painter, self._look.colours, True) if far else bridge.paint(painter, self._look, True)
+        self._paint_drag(painter)
+
+    def _paint_drag(self, painter: QPainter) -> None:
+        card, c = self._pressed_card, self._look.colours
+        if self._drag == "exit" and card:
+            point = self.point_at(self._at)
+            target = self.scene.card_at(point)
+            if target:
+                target.paint(painter, self._look, target=True)
+            exit_ = card.placed.level.exit(self._pressed_exit)
             if exit_:
-                QToolTip.showText(event.globalPos(), f"{exit_.name or exit_.id}\nDrag it to where it leads", self)
-                return True
-        return super().viewportEvent(event)
+                start = exit_rect(card.placed, exit_, self.scene.flow.units.y == "down").center()
+                painter.setPen(QPen(c.colour("route"), 3, Qt.PenStyle.DashLine))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPath(bridge_path(start, point))
+        elif self._drag == "card" and card and self._press is not None:
+            painter.save()
+            painter.translate((self._at - self._press) / self._scale)
+            painter.setOpacity(0.85)
+            card.paint(painter, self._look, chosen=True)
+            painter.restore()
 
     # -- mouse -----------------------------------------------------------------------------------------
-
-    def card_of(self, level_id: str) -> CardItem | None:
-        """The card of a level, or None."""
-        return self._cards.get(level_id)
-
-    def _card_at(self, point: QPointF) -> CardItem | None:
-        return next((card for card in self._cards.values() if card.placed.rect.contains(point)), None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event.button() not in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
             return
         self.setFocus()
-        self._press = event.position()
-        point = self.mapToScene(event.position().toPoint())
-        self._pressed_card = self._card_at(point) if event.button() == Qt.MouseButton.LeftButton else None
+        self._press = self._at = event.position()
+        point = self.point_at(event.position())
+        self._pressed_card = self.scene.card_at(point) if event.button() == Qt.MouseButton.LeftButton else None
         exit_ = self._pressed_card.exit_at(point) if self._pressed_card else None
-        if exit_ and self._pressed_card:
-            self.chosen.emit(self._pressed_card.level_id, exit_.id)
-        elif self._pressed_card:
-            self.chosen.emit(self._pressed_card.level_id, "")
+        self._pressed_exit = exit_.id if exit_ else ""
+        more = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        if self._pressed_card is None:
+            self._choose_bridge(point, more)
+        elif exit_:
+            self._choose(self._pressed_card.level_id, exit_.id, more)
         else:
-            self._choose_bridge(event)
+            self._choose(self._pressed_card.level_id, "", more)
 
-    def _choose_bridge(self, event: QMouseEvent) -> None:
-        items = self.items(event.position().toPoint())
-        bridges = [item for item in items if isinstance(item, BridgeItem)]
-        bridge = next((item for item in bridges if not item.quiet), bridges[0] if bridges else None)
+    def _choose(self, level_id: str, exit_id: str, more: bool) -> None:
+        if more:
+            if exit_id:
+                self._selection.toggle_crossing(level_id, exit_id)
+            else:
+                self._selection.toggle_level(level_id)
+        elif exit_id or level_id not in self._selection.levels or self._selection.exit_id:
+            self._selection.select(level_id, exit_id)
+
+    def _choose_bridge(self, point: QPointF, more: bool) -> None:
+        bridge = self.scene.bridge_at(point, max(7.0, 5 / self._scale), self._is_shown)
         if bridge:
-            self.chosen.emit(bridge.crossing.level, bridge.crossing.exit)
+            self._choose(bridge.crossing.level, bridge.crossing.exit, more)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if self._press is None:
+            self._show_cursor(event.position())
             return
         moved = event.position() - self._press
-        if self._drag is None and moved.manhattanLength() >= DRAG_STARTS:
-            self._begin_drag()
-        if self._drag is None:
-            return
-        point = self.mapToScene(event.position().toPoint())
-        if self._drag[0] == "exit":
-            self._loose_end = point
-            target = self._card_at(point)
-            for card in self._cards.values():
-                card.target = card is target
-        elif self._drag[0] == "card" and self._pressed_card:
-            start = self.mapToScene(self._press.toPoint())
-            self._pressed_card.setPos(point - start)
-        else:
-            bars = (self.horizontalScrollBar(), self.verticalScrollBar())
-            bars[0].setValue(bars[0].value() - round(moved.x()))
-            bars[1].setValue(bars[1].value() - round(moved.y()))
-            self._press = event.position()
-        self.viewport().update()
-
-    def _begin_drag(self) -> None:
-        if self._pressed_card is None:
-            self._drag = ("pan", "")
+        if not self._drag and moved.manhattanLength() >= DRAG_STARTS:
+            self._drag = "pan" if self._pressed_card is None else "exit" if self._pressed_exit else "card"
+        if self._drag == "pan":
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
-        elif self._selection.exit_id and self._selection.level_id == self._pressed_card.level_id:
-            self._drag = ("exit", self._selection.exit_id)
-        else:
-            self._drag = ("card", "")
+            self.centre_on(self._centre - (event.position() - self._at) / self._scale)
+        self._at = event.position()
+        if self._drag:
+            self.update()
+
+    def _show_cursor(self, at: QPointF) -> None:
+        card = self.scene.card_at(self.point_at(at))
+        door = card is not None and card.exit_at(self.point_at(at)) is not None and self._scale >= FAR
+        self.setCursor(Qt.CursorShape.CrossCursor if door else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        drag, card = self._drag, self._pressed_card
-        point = self.mapToScene(event.position().toPoint())
-        moved = card.pos() if card else QPointF()
+        drag, card, exit_id, press = self._drag, self._pressed_card, self._pressed_exit, self._press
+        point = self.point_at(event.position())
         self._end_drag()
-        if drag and drag[0] == "exit" and card:
-            self._drop_crossing(card.level_id, drag[1], point)
-        elif drag and drag[0] == "card" and card and not moved.isNull():
-            column = self._layout.columns[card.placed.column][1]
-            corner = card.placed.rect.topLeft() + moved
+        if drag == "exit" and card:
+            both = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self._drop_crossing(card.level_id, exit_id, point, both)
+        elif drag == "card" and card and press is not None:
+            column = self.scene.layout.columns[card.placed.column][1]
+            corner = card.placed.rect.topLeft() + (event.position() - press) / self._scale
             self.move_wanted.emit(card.level_id, corner.x() - column.left(), corner.y())
+        elif not drag and card and not exit_id and not event.modifiers() and len(self._selection.levels) > 1:
+            self._selection.select(card.level_id)
 
-    def _drop_crossing(self, level_id: str, exit_id: str, point: QPointF) -> None:
-        target = self._card_at(point)
-        if target:
-            spawn = self._spawn_near(target, point)
-            self.connect_wanted.emit(level_id, exit_id, target.level_id, spawn)
+    def _drop_crossing(self, level_id: str, exit_id: str, point: QPointF, both: bool) -> None:
+        target = self.scene.card_at(point)
+        if target is None:
+            return
+        if both and target.level_id != level_id:
+            self.join_wanted.emit(level_id, target.level_id)
+        else:
+            self.connect_wanted.emit(level_id, exit_id, target.level_id, self._spawn_near(target, point))
 
-    def _spawn_near(self, card: CardItem, point: QPointF) -> str:
+    def _spawn_near(self, card: Card, point: QPointF) -> str:
         """The spawn point the designer aims at: the nearest, if the drop is close to it; else the first."""
-        y_down = self._flow.units.y == "down"
+        y_down = self.scene.flow.units.y == "down"
         spawns = card.placed.level.spawns
         near = [((landing_point(card.placed, s.id, y_down) - point).manhattanLength(), s.id) for s in spawns]
         if near and min(near)[0] < 26:
@@ -347,13 +461,44 @@ class MapView(QGraphicsView):
         return spawns[0].id if spawns else ""
 
     def _end_drag(self) -> None:
-        self._press = self._drag = self._loose_end = None
-        if self._pressed_card:
-            self._pressed_card.setPos(0, 0)
-        for card in self._cards.values():
-            card.target = False
+        self._press, self._drag, self._pressed_card, self._pressed_exit = None, "", None, ""
         self.unsetCursor()
-        self.viewport().update()
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        card = self.scene.card_at(self.point_at(event.position()))
+        if card and event.button() == Qt.MouseButton.LeftButton:
+            self._end_drag()
+            self.opened.emit(card.level_id)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        card = self.scene.card_at(self.point_at(QPointF(event.pos())))
+        self.menu_wanted.emit(card.level_id if card else "", event.globalPos())
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def event(self, event: QEvent | None) -> bool:
+        if event.type() == QEvent.Type.ToolTip:
+            QToolTip.showText(event.globalPos(), self._told(self.point_at(QPointF(event.pos()))), self)
+            return True
+        return super().event(event)
+
+    def _told(self, point: QPointF) -> str:
+        card = self.scene.card_at(point)
+        if card:
+            exit_ = card.exit_at(point)
+            level = card.placed.level
+            if exit_:
+                return f"{exit_.name or exit_.id}\nDrag it to where it leads; with Shift, there and back"
+            return f"{level.code} {level.title}".strip() + "\nDouble-click to lay out its plan"
+        bridge = self.scene.bridge_at(point, max(7.0, 5 / self._scale), self._is_shown)
+        if bridge is None:
+            return ""
+        owner = self.scene.cards[bridge.crossing.level].placed.level
+        exit_ = owner.exit(bridge.crossing.exit)
+        name = (exit_.name or exit_.id) if exit_ else ""
+        return f"{owner.title}: {name}" + (f"\n{bridge.lock}" if bridge.lock else "")
 
     # -- keys ------------------------------------------------------------------------------------------
 
@@ -366,37 +511,26 @@ class MapView(QGraphicsView):
             self._end_drag()
         elif key in steps:
             self._step(*steps[key])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._selection.level_id:
+            self.opened.emit(self._selection.level_id)
         else:
             super().keyPressEvent(event)
 
     def _step(self, across: int, down: int) -> None:
         """Selects the nearest card in a direction."""
-        here = self._cards.get(self._selection.level_id)
+        here = self.scene.cards.get(self._selection.level_id)
         if here is None:
-            if self._cards:
-                self.chosen.emit(next(iter(self._cards)), "")
+            if self.scene.cards:
+                self._selection.select(next(iter(self.scene.cards)))
             return
         start = here.placed.rect.center()
         best: tuple[float, str] | None = None
-        for card in self._cards.values():
+        for card in self.scene.cards.values():
             way = card.placed.rect.center() - start
             along = way.x() * across + way.y() * down
             aside = abs(way.y() * across) + abs(way.x() * down)
             if along > 20 and (best is None or along + 2 * aside < best[0]):
                 best = (along + 2 * aside, card.level_id)
         if best:
-            self.chosen.emit(best[1], "")
+            self._selection.select(best[1])
             self.show_level(best[1])
-
-
-def _reasons(result: Surveyed | None) -> dict[str, str]:
-    """What the stranded shelf says of each level on it."""
-    found = {}
-    for finding in result.findings if result else ():
-        if finding.check == "level-unreachable":
-            _, _, reason = finding.message.partition(" is never reached. ")
-            found[finding.at[0]] = reason
-    for level in result.flow.levels if result else ():
-        if not level.ships:
-            found[level.id] = "does not ship"
-    return found

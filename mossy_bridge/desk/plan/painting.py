@@ -1,17 +1,30 @@
 """Paints a level's plan to scale: on the map's cards, and large on the bench."""
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+import math
+
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from mossy_bridge.desk.look import Colours
+from mossy_bridge.desk.plan.pictures import Picture
 from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn
 from mossy_bridge.plan.bodies import body_at
+
+DIMMED = 0.55
+"""How much of a picture behind a plan shows through, so that what lies on it stands out."""
 
 
 class PlanFrame:
     """Where plan coordinates lie in a rectangle on screen. The plan is fitted, never distorted."""
 
-    def __init__(self, level: Level, room: QRectF, y_down: bool = True, scale: float | None = None):
+    def __init__(
+        self,
+        level: Level,
+        room: QRectF,
+        y_down: bool = True,
+        scale: float | None = None,
+        centre: tuple[float, float] | None = None,
+    ):
         plan = level.plan
         width = max(plan.width if plan else 0, 1.0)
         height = max(plan.height if plan else 0, 1.0)
@@ -20,6 +33,13 @@ class PlanFrame:
         self.rect = QRectF(room.center().x() - size[0] / 2, room.center().y() - size[1] / 2, size[0], size[1])
         self._height = height
         self._y_down = y_down
+        if centre:
+            self.rect.translate(room.center() - self.point(*centre))
+
+    def plan_point(self, at: QPointF) -> tuple[float, float]:
+        """The point of the plan under a point on screen."""
+        down = (at.y() - self.rect.top()) / self.scale
+        return (at.x() - self.rect.left()) / self.scale, down if self._y_down else self._height - down
 
     def point(self, x: float, y: float) -> QPointF:
         """A point of the plan on screen."""
@@ -43,14 +63,66 @@ def has_area(exit_: Exit) -> bool:
     return exit_.trigger.kind in ("touch", "press") and exit_.area[2] > 0 and exit_.area[3] > 0
 
 
-def paint_ground(painter: QPainter, c: Colours, frame: PlanFrame, level: Level) -> None:
-    """The plan itself: its air and its solids."""
+def paint_ground(painter: QPainter, c: Colours, frame: PlanFrame, level: Level, picture: Picture | None = None) -> None:
+    """The plan itself: its air, the picture behind it, dimmed, and its solids."""
     painter.fillRect(frame.rect, c.colour("sky"))
     painter.save()
     painter.setClipRect(frame.rect, Qt.ClipOperation.IntersectClip)
+    if picture:
+        painter.setOpacity(DIMMED)
+        picture.paint(painter, frame.rect)
+        painter.setOpacity(1)
     for solid in level.plan.solids if level.plan else ():
-        painter.fillRect(frame.area(solid), c.colour("stone"))
+        painter.fillRect(frame.area(solid), c.colour("stone", 150 if picture else 255))
     painter.restore()
+
+
+def paint_grid(painter: QPainter, c: Colours, frame: PlanFrame, step: float) -> None:
+    """Lines every ``step`` plan units, where they are not too close to be told apart."""
+    if step <= 0 or frame.scale <= 0:
+        return
+    while step * frame.scale < 12:
+        step *= 2
+    painter.save()
+    painter.setClipRect(frame.rect, Qt.ClipOperation.IntersectClip)
+    painter.setPen(QPen(c.colour("line", 90), 0))
+    across, along = frame.rect.width() / frame.scale, frame.rect.height() / frame.scale
+    lines = [QLineF(frame.point(i * step, 0), frame.point(i * step, along)) for i in range(int(across / step) + 1)]
+    lines += [QLineF(frame.point(0, i * step), frame.point(across, i * step)) for i in range(int(along / step) + 1)]
+    painter.drawLines(*lines)
+    painter.restore()
+
+
+def paint_jump(painter: QPainter, c: Colours, frame: PlanFrame, spawn: Spawn, flow: Flow) -> None:
+    """The way of a running jump from a spawn point, to scale: uniform acceleration downwards, the rise that of
+    the walker's jump height."""
+    walker = flow.walker
+    if walker.view == "top" or walker.gravity <= 0 or walker.jump_height <= 0:
+        return
+    up, way = math.sqrt(2 * walker.gravity * walker.jump_height), -1 if spawn.faces == "left" else 1
+    sign = -1 if flow.units.y == "down" else 1
+    path = QPainterPath(frame.point(spawn.x, spawn.y))
+    for step in range(1, 25):
+        t = 2 * up / walker.gravity * step / 24
+        rise = up * t - walker.gravity * t * t / 2
+        path.lineTo(frame.point(spawn.x + way * walker.speed * t, spawn.y + sign * rise))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(c.colour("route"), 1.2, Qt.PenStyle.DotLine))
+    painter.drawPath(path)
+
+
+def paint_facing(painter: QPainter, c: Colours, frame: PlanFrame, spawn: Spawn, flow: Flow) -> None:
+    """A small arrow from the middle of the body to where it looks."""
+    body = frame.area(body_at(spawn, flow.walker, flow.units.y == "down"))
+    way = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}[spawn.faces]
+    size = max(4.0, min(8.0, body.height() / 4))
+    start = body.center() + QPointF(way[0] * body.width() / 2, way[1] * body.height() / 2)
+    tip = start + QPointF(way[0], way[1]) * (size + 3)
+    side = QPointF(-way[1], way[0]) * size * 0.5
+    back = tip - QPointF(way[0], way[1]) * size * 0.8
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(c.colour("route"))
+    painter.drawPolygon(QPolygonF([tip, back + side, back - side]))
 
 
 def paint_door(

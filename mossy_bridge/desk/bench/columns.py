@@ -1,0 +1,86 @@
+"""A titled list of lines, some of which can be clicked."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from mossy_bridge.desk.link import Link
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line: what it says, what a click does, and for a line that can be ticked whether it is."""
+
+    text: str
+    action: Callable[[], object] | None = None
+    ticked: bool | None = None
+    heading: bool = False
+    quiet: bool = False
+
+
+class LineColumn(QScrollArea):
+    """Lines below a title."""
+
+    def __init__(self, title: str):
+        super().__init__()
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName(title)
+        self._title = title
+        self._shown: object = None
+        self.viewport().setAutoFillBackground(False)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+
+    def show_lines(self, lines: Sequence[Line], last: QWidget | None = None) -> None:
+        """Shows other lines, and behind them a widget."""
+        told = [(line.text, line.ticked, line.heading) for line in lines]
+        at = self.verticalScrollBar().value() if told == self._shown else 0
+        self._shown = told
+        if last:
+            last.setParent(None)
+        body = QWidget()
+        body.setAutoFillBackground(False)
+        layout = QVBoxLayout(body)
+        layout.setContentsMargins(0, 0, 4, 0)
+        layout.setSpacing(3)
+        if self._title:
+            layout.addWidget(_heading(self._title))
+        for line in lines:
+            layout.addWidget(_widget(line))
+        if not lines:
+            layout.addWidget(QLabel("none"))
+        if last:
+            layout.addWidget(last)
+            last.show()
+        layout.addStretch(1)
+        self.setWidget(body)
+        body.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on
+        self.verticalScrollBar().setValue(at)
+
+
+def _heading(text: str) -> QLabel:
+    label = QLabel(text)
+    font = label.font()
+    font.setBold(True)
+    label.setFont(font)
+    return label
+
+
+def _widget(line: Line) -> QWidget:
+    if line.heading:
+        return _heading(line.text)
+    if line.ticked is not None:
+        box = QCheckBox(line.text)
+        box.setChecked(line.ticked)
+        box.clicked.connect(line.action)
+        return box
+    if line.action is not None:
+        link = Link(line.text)
+        link.clicked.connect(line.action)
+        return link
+    label = QLabel(line.text)
+    label.setWordWrap(True)
+    label.setEnabled(not line.quiet)
+    return label

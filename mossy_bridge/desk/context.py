@@ -1,0 +1,77 @@
+"""Context menus: of a level, and of a region."""
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QMenu
+
+from mossy_bridge.model.flow import Tint
+
+if TYPE_CHECKING:
+    from mossy_bridge.desk.window import Window
+
+LEVEL_ACTIONS = ("new_level", "new_screen", "duplicate", "", "new_exit", "join", "plan", "", "move_left", "move_right",
+                 "region_new", "", "start_here", "rename", "cut", "copy", "paste", "", "remove")  # fmt: skip
+TINTS: tuple[tuple[Tint, str], ...] = (
+    ("", "None"), ("reed", "Reed"), ("tide", "Tide"), ("sand", "Sand"), ("heather", "Heather"), ("clay", "Clay"),
+    ("slate", "Slate"),
+)  # fmt: skip
+
+
+def level_menu(window: "Window") -> QMenu:
+    """What can be done with the selected levels."""
+    menu = _menu(window)
+    window.actions_made.refresh()
+    for name in LEVEL_ACTIONS:
+        if name:
+            menu.addAction(window.actions_made.made[name])
+        else:
+            menu.addSeparator()
+    flow, requests = window.document.flow, window.requests.levels
+    regions = menu.addMenu("Move to region")
+    for region in flow.regions:
+        chosen = window.selection.levels
+        regions.addAction(region.name or region.id).triggered.connect(
+            lambda _, r=region.id, c=chosen: requests.set_all(c, region=r)
+        )
+    regions.setEnabled(bool(flow.regions))
+    return menu
+
+
+def region_menu(window: "Window", region: str) -> QMenu:
+    """What can be done with a region."""
+    menu = _menu(window)
+    requests, person = window.requests.levels, window.person
+    name = next((r.name or r.id for r in window.document.flow.regions if r.id == region), region)
+
+    def rename() -> None:
+        text = person.ask("Rename the region", f"What is {name} called instead?")
+        if text:
+            requests.rename_region(region, text)
+
+    def renumber() -> None:
+        text = person.ask("Renumber", f"The first code of {name} (such as 2-1); the others follow")
+        if text:
+            requests.renumber(region, text)
+
+    def select() -> None:
+        members = [level.id for level in window.document.flow.levels if level.region == region]
+        window.selection.select_levels(members, members[0])
+
+    menu.addAction("Select all its levels").triggered.connect(select)
+    menu.addAction("Fold or open").triggered.connect(lambda: window.strip.toggle_region(region))
+    menu.addSeparator()
+    menu.addAction("Rename…").triggered.connect(rename)
+    menu.addAction("Renumber its codes…").triggered.connect(renumber)
+    tints = menu.addMenu("Tint")
+    for tint, words in TINTS:
+        tints.addAction(words).triggered.connect(lambda _, t=tint: requests.tint_region(region, t))
+    menu.addSeparator()
+    menu.addAction("Remove the region, keep its levels").triggered.connect(lambda: requests.remove_region(region))
+    return menu
+
+
+def _menu(window: "Window") -> QMenu:
+    menu = QMenu(window)
+    menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    return menu

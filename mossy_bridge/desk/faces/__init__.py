@@ -1,0 +1,1 @@
+"""The faces of the middle: other ways of looking at the whole flow, under the same strip."""

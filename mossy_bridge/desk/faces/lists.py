@@ -1,0 +1,232 @@
+"""Faces that are lists of sentences: values for testing, level files, patterns."""
+
+from collections.abc import Callable, Sequence
+from json import JSONDecodeError, dumps, loads
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from mossy_bridge.desk.flowing import FlowingLayout
+from mossy_bridge.desk.link import Link
+from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.sentences.sentence import Sentence
+from mossy_bridge.exchange.level_files import FileNews
+from mossy_bridge.exchange.writing import tree_of
+from mossy_bridge.model.edits import PATTERN
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.pattern_edits import overridden
+from mossy_bridge.model.places import place_exists, value_at
+
+Deed = tuple[str, Callable[[], object]]
+"""What a link says and does."""
+
+
+class ListFace(QScrollArea):
+    """One sentence a line, each with links behind it. Subclasses fill it."""
+
+    def __init__(self, name: str, help_line: str):
+        super().__init__()
+        self._help = help_line
+        self.setWidgetResizable(True)
+        self.setAccessibleName(name)
+        self.viewport().setAutoFillBackground(False)
+        self._layout = QVBoxLayout()
+        self._begin()
+
+    def _begin(self) -> None:
+        body = QWidget()
+        body.setAutoFillBackground(False)
+        self._layout = QVBoxLayout(body)
+        self._layout.setContentsMargins(16, 10, 16, 10)
+        self._layout.setSpacing(6)
+        help_line = QLabel(self._help)
+        help_line.setWordWrap(True)
+        self._layout.addWidget(help_line)
+        self.setWidget(body)
+        body.setAutoFillBackground(False)
+
+    def _heading(self, text: str) -> None:
+        label = QLabel(text)
+        font = label.font()
+        font.setBold(True)
+        label.setFont(font)
+        self._layout.addSpacing(6)
+        self._layout.addWidget(label)
+
+    def _line(self, text: str, links: Sequence[Deed] = ()) -> None:
+        row = QWidget()
+        words = FlowingLayout(row, gap=10, line_gap=2)
+        words.setContentsMargins(0, 0, 0, 0)
+        words.addWidget(QLabel(text))
+        for shown, run in links:
+            link = Link(shown)
+            link.clicked.connect(lambda _, run=run: run())
+            words.addWidget(link)
+        self._layout.addWidget(row)
+
+    def _framed(self, sentence: Sentence) -> None:
+        frame = QFrame()
+        frame.setObjectName("row")
+        inside = QVBoxLayout(frame)
+        inside.setContentsMargins(0, 3, 0, 3)
+        inside.addWidget(sentence)
+        self._layout.addWidget(frame)
+
+    def _end(self, nothing: str = "") -> None:
+        if nothing:
+            label = QLabel(nothing)
+            label.setWordWrap(True)
+            self._layout.addWidget(label)
+        self._layout.addStretch(1)
+
+
+class TestingFace(ListFace):
+    """Lists every value that is for testing only, with the one to deliver beside it."""
+
+    __test__ = False
+
+    def __init__(self, requests: Requests, selection: Selection):
+        super().__init__("For testing", "Values tried for the time being, and what is delivered instead of each. "
+                         "A right click on any blank of a sentence keeps its value for delivery.")  # fmt: skip
+        self._requests, self._selection = requests, selection
+        self.sentences: list[Sentence] = []
+
+    def show_flow(self, flow: Flow) -> None:
+        """Shows another flow."""
+        self._begin()
+        self.sentences = []
+        for setting in flow.trial_settings:
+            say = Sentence("Value for testing")
+            self._say(say, flow, setting.at, setting.ships_as, setting.why)
+            self.sentences.append(say)
+            self._framed(say)
+        self._end(
+            "" if flow.trial_settings else "Nothing is set for testing only: the flow is as it will be delivered."
+        )
+
+    def _say(self, say: Sentence, flow: Flow, at: str, ships_as: Any, why: str) -> None:
+        upkeep = self._requests.upkeep
+        say.begin(flow)
+        known = place_exists(flow, at)
+        now = _shown(tree_of(value_at(flow, at))) if known else "nothing"
+        say.toggle("the place", _place_words(flow, at), lambda: self._show(at))
+        say.text(f"is {now} for testing; delivered is")
+        say.type_text("the value to deliver", _shown(ships_as), _shown(ships_as),
+                      lambda text: upkeep.set_ships_as(at, _value(text, ships_as), why))  # fmt: skip
+        say.text(", because")
+        say.type_text("the reason", why or "no reason given", why, lambda text: upkeep.set_ships_as(at, ships_as, text))
+        say.text(".")
+        say.toggle("put back", "Put back what is delivered", lambda: upkeep.put_back(at))
+        say.toggle("keep", "Deliver the value tried", lambda: upkeep.keep_test_value(at))
+        say.finish()
+
+    def _show(self, at: str) -> None:
+        steps = at.split(".")
+        if steps[0] == "levels" and len(steps) > 1:
+            self._selection.select(steps[1], steps[3] if len(steps) > 3 and steps[2] == "exits" else "")
+
+
+def _shown(value: Any) -> str:
+    return value if isinstance(value, str) else dumps(value, ensure_ascii=False)
+
+
+def _value(text: str, before: Any) -> Any:
+    """What was typed: of the kind that stood there before; text where it is no other value."""
+    if isinstance(before, str):
+        return text
+    try:
+        return loads(text)
+    except JSONDecodeError:
+        return text
+
+
+def _place_words(flow: Flow, at: str) -> str:
+    steps = at.split(".")
+    level = flow.level(steps[1]) if steps[0] == "levels" and len(steps) > 1 else None
+    if level is None:
+        return at
+    rest = steps[2:]
+    if len(rest) > 1 and rest[0] in ("exits", "spawns", "deeds"):
+        thing = next((t for t in getattr(level, rest[0]) if t.id == rest[1]), None)
+        rest = [thing.name or thing.id if thing else rest[1], *rest[2:]]
+    return f"{level.title}: {' › '.join(rest)}"
+
+
+class FilesFace(ListFace):
+    """Compares the level files on disk with those the flow names."""
+
+    def __init__(self, requests: Requests, selection: Selection, look_again: Callable[[], object]):
+        super().__init__(
+            "Level files", "The files that hold the levels, as the flow names them and as they are on disk."
+        )
+        self._requests, self._selection, self._look_again = requests, selection, look_again
+
+    def show_files(self, flow: Flow, folder: Path | None, news: FileNews) -> None:
+        """Shows what is different on disk."""
+        self._begin()
+        upkeep = self._requests.upkeep
+        named = [level for level in flow.levels if level.file]
+        if folder is None:
+            self._end("Save the flow first: level files are looked for below its folder.")
+            return
+        self._line(
+            f"{len(named)} of {len(flow.levels)} levels name a file below {folder}", [("Look again", self._look_again)]
+        )
+        if news.renamed:
+            self._heading("Renamed, it seems")
+            self._line("", [(f"Follow all {len(news.renamed)}", lambda: upkeep.follow(news.renamed))])
+            for old, new in news.renamed:
+                self._line(f"{old} is now {new}", [("Follow", lambda o=old, n=new: upkeep.follow([(o, n)]))])
+        if news.gone:
+            self._heading("Gone")
+            for file in news.gone:
+                level = next((lv for lv in named if lv.file == file), None)
+                title = level.title if level else file
+                show = (f"Show {title}", lambda lv=level: self._selection.select(lv.id))
+                self._line(f"{file}, of {title}", [("Forget the file", lambda f=file: upkeep.forget_file(f)), show])
+        if news.added:
+            self._heading("New")
+            self._line("", [(f"Make levels of all {len(news.added)}", lambda: upkeep.add_files(news.added))])
+            for file in news.added:
+                self._line(file, [("Make a level of it", lambda f=file: upkeep.add_files([f]))])
+        nothing = "On disk everything is as the flow names it." if named else "No level names a file yet."
+        self._end("" if news else nothing)
+
+
+class PatternsFace(ListFace):
+    """Lists the patterns and the levels that follow them."""
+
+    def __init__(self, requests: Requests, selection: Selection, person: Person):
+        super().__init__("Patterns", "Model levels. Whatever is changed in a pattern changes in every level based on "
+                         "it, but for what that level sets itself.")  # fmt: skip
+        self._requests, self._selection, self._person = requests, selection, person
+
+    def show_flow(self, flow: Flow) -> None:
+        """Shows another flow."""
+        self._begin()
+        self._line("", [("Make a pattern from the selected level…", self._make)])
+        for pattern in flow.patterns:
+            key = PATTERN + pattern.id
+            self._heading(pattern.name or pattern.id)
+            followers = [level for level in flow.levels if level.pattern == pattern.id]
+            links = [("Show it", lambda k=key: self._selection.select(k)),
+                     ("Remove it", lambda k=key: self._requests.upkeep.remove_pattern(k))]  # fmt: skip
+            self._line(f"{len(followers)} levels follow it", links)
+            for level in followers:
+                own = overridden(flow, level.id)
+                told = ", ".join(dict.fromkeys(thing or field for field, thing in own)) or "nothing"
+                self._line(f"{level.code} {level.title} sets itself: {told}",
+                           [("Show", lambda lv=level: self._selection.select(lv.id))])  # fmt: skip
+        self._end("" if flow.patterns else "There are no patterns yet.")
+
+    def _make(self) -> None:
+        level = self._selection.level_id
+        if not level or level.startswith(PATTERN):
+            self._person.tell("New pattern", "Choose the level first that the pattern is to be made from.")
+            return
+        name = self._person.ask("New pattern", "What is it called?")
+        if name:
+            self._requests.upkeep.make_pattern(name)

@@ -1,0 +1,1 @@
+"""Plans on screen: painted to scale, and laid out by hand and by number."""

@@ -1,0 +1,143 @@
+"""The numbers of what is chosen on a plan, to be typed."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QDoubleValidator, QKeyEvent
+from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+
+from mossy_bridge.desk.flowing import FlowingLayout
+from mossy_bridge.desk.link import Link
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.model.edits import whole
+from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.plan.laying import Part, part_of
+
+LINES = (("left", "Left"), ("centre", "Centre"), ("right", "Right"), ("top", "Top"), ("middle", "Middle"),
+         ("bottom", "Bottom"))  # fmt: skip
+
+
+class NumberField(QLineEdit):
+    """A number. ``typed`` brings it when it is another one; what is no number is put back. Up and down arrows
+    step it."""
+
+    typed = pyqtSignal(float)
+
+    def __init__(self, name: str, value: float, step: float, least: float = -1e9):
+        super().__init__(f"{value:g}")
+        self._value, self._step, self._least = value, step, least
+        validator = QDoubleValidator(least, 1e9, 4, self)
+        validator.setNotation(QDoubleValidator.Notation.StandardNotation)
+        self.setValidator(validator)
+        self.setFixedWidth(64)
+        self.setAccessibleName(name)
+        self.setToolTip(f"{name}; arrow keys step it by {step:g}")
+        self.editingFinished.connect(self._finish)
+
+    def _finish(self) -> None:
+        try:
+            value = float(self.text().replace(",", "."))
+        except ValueError:
+            value = self._value
+        if value != self._value:
+            self._value = value
+            self.typed.emit(value)
+        else:
+            self.setText(f"{self._value:g}")
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        steps = {Qt.Key.Key_Up: self._step, Qt.Key.Key_Down: -self._step}
+        key = Qt.Key(event.key())
+        if key in steps:
+            value = max(self._least, self._value + steps[key])
+            self.setText(f"{value:g}")
+            self._finish()
+        else:
+            super().keyPressEvent(event)
+
+
+class Numbers(QWidget):
+    """The numbers of one part of a level, or of its plan; for several parts, ways to line them up."""
+
+    def __init__(self, requests: Requests):
+        super().__init__()
+        self._requests = requests
+        self._row = FlowingLayout(self, gap=5, line_gap=4)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._focused = ""
+        self._shown: object = None
+        self.setAccessibleName("Numbers")
+
+    def show_parts(self, flow: Flow, key: str, parts: tuple[Part, ...], step: float) -> None:
+        """Shows the parts' numbers; without parts the size of the plan."""
+        level = whole(flow, key)
+        things = tuple(part_of(level, part) for part in parts) if level else ()
+        shown = (key, parts, things, level.plan if level else None, step)
+        if shown == self._shown:
+            return
+        self._shown = shown
+        focused = self.focusWidget()
+        self._focused = focused.accessibleName() if isinstance(focused, NumberField) and focused.hasFocus() else ""
+        while (item := self._row.takeAt(0)) is not None:
+            item.widget().hide()
+            item.widget().deleteLater()
+        if level is not None:
+            self._fill(flow, key, level, parts, step)
+        self.updateGeometry()
+
+    def _fill(self, flow: Flow, key: str, level: Level, parts: tuple[Part, ...], step: float) -> None:
+        if len(parts) > 1:
+            self._say(f"Line up {len(parts)} things:")
+            for edge, words in LINES:
+                link = Link(words, f"Line them up: {words.lower()}")
+                link.clicked.connect(lambda _, e=edge: self._requests.plans.align(e))
+                self._row.addWidget(link)
+                link.show()
+        elif not parts:
+            self._plan(flow, key, level)
+        else:
+            self._part(key, level, parts[0], step)
+
+    def _say(self, text: str) -> None:
+        label = QLabel(text)
+        self._row.addWidget(label)
+        label.show()
+
+    def _field(
+        self, name: str, value: float, step: float, typed: Callable[[float], object], least: float = -1e9
+    ) -> None:
+        self._say(name)
+        field = NumberField(name, value, step, least)
+        field.typed.connect(typed)
+        self._row.addWidget(field)
+        field.show()
+        if name == self._focused:
+            field.setFocus()
+
+    def _plan(self, flow: Flow, key: str, level: Level) -> None:
+        plan = level.plan
+        set_plan = self._requests.plans.set_plan
+        self._say("Plan")
+        for name, words in (("width", "wide"), ("height", "high")):
+            self._field(words, getattr(plan, name) if plan else 0, 1,
+                        lambda value, n=name: set_plan(key, "the size", **{n: value}), 0)  # fmt: skip
+        self._say(f"{flow.units.name}s" if flow.units.name and not flow.units.name.endswith("s") else flow.units.name)
+
+    def _part(self, key: str, level: Level, part: Part, step: float) -> None:
+        thing = part_of(level, part)
+        plans = self._requests.plans
+        if part.group in ("exits", "solids"):
+            rect = thing.area if part.group == "exits" else thing
+
+            def stretch(index: int, value: float) -> None:
+                new = list(rect)
+                new[index] = value
+                plans.stretch(key, part, (new[0], new[1], new[2], new[3]))
+
+            for index, name in enumerate(("x", "y", "width", "height")):
+                self._field(name, rect[index], step or 1, lambda value, i=index: stretch(i, value),
+                            0 if index > 1 else -1e9)  # fmt: skip
+        elif part.group in ("spawns", "deeds"):
+            for name in ("x", "y"):
+                self._field(name, getattr(thing, name), step or 1,
+                            lambda value, n=name: plans.set(key, part, "the place", **{n: value}))  # fmt: skip

@@ -1,0 +1,202 @@
+"""The plan of one level in the full middle: tools, the canvas, and the numbers of what is chosen."""
+
+import os
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from mossy_bridge.desk.bench.wiring import wire_canvas
+from mossy_bridge.desk.link import Link
+from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.plan.canvas import PICTURES, PlanCanvas, Tool
+from mossy_bridge.desk.plan.numbers import Numbers
+from mossy_bridge.desk.plan.painting import has_plan
+from mossy_bridge.desk.plan.pictures import Picture
+from mossy_bridge.desk.plan.snapping import grid_step
+from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.sentences.things import ThingSentence, ZonesSentence
+from mossy_bridge.model.edits import whole
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.plan.laying import Part, neat
+
+TOOLS: tuple[tuple[Tool, str, str], ...] = (
+    ("choose", "Choose", "Choose and move things; drag over the ground to choose several"),
+    ("exit", "Exit", "Drag an area that leads out when the player walks into it"),
+    ("spawn", "Spawn point", "Click where the player can appear"),
+    ("deed", "Deed", "Click where something can be done"),
+    ("solid", "Solid", "Drag what cannot be walked through, one after the other; Esc ends it"),
+)
+BLANK_PLAN = (40.0, 12.0)
+"""The size of a plan made from nothing, in the walker's widths, about."""
+
+
+class PlanPage(QWidget):
+    """Lays out one level's plan. ``closed`` on Esc; ``exit_wanted(level, exit)`` asks for a crossing."""
+
+    closed = pyqtSignal()
+    exit_wanted = pyqtSignal(str, str)
+
+    def __init__(self, look: Look, requests: Requests, selection: Selection, person: Person):
+        super().__init__()
+        self._requests, self._selection, self._person = requests, selection, person
+        self._flow, self._folder = Flow(), Path()
+        self.canvas = PlanCanvas(look, "Plan in full", roams=True)
+        self.numbers = Numbers(requests)
+        self.thing = ThingSentence(requests)
+        self.zones = ZonesSentence(requests, person.ask)
+        self._title = QLabel()
+        self.tools: dict[str, QPushButton] = {}
+        self.grid = QComboBox()
+        self._picture = Link("Picture behind…", "Choose a PNG, JPEG or SVG to trace over")
+        self._bare = Link("No picture", "Take the picture away")
+        self._make = QPushButton("Make a plan")
+        self._hint = QLabel()
+        self._arrange()
+        wire_canvas(self.canvas, requests)
+        self.canvas.chosen.connect(lambda parts: selection.select_parts(self.canvas.key, parts))
+        self.canvas.opened.connect(self._on_opened)
+        self.canvas.tool_changed.connect(self._on_tool)
+        self._picture.clicked.connect(self._choose_picture)
+        self._bare.clicked.connect(lambda: requests.plans.set_plan(self.canvas.key, "the picture", picture=""))
+        self._make.clicked.connect(self._make_plan)
+        self.grid.activated.connect(self._on_grid)
+        look.changed.connect(lambda: self._wear(look))
+        self._wear(look)
+        self._on_tool()
+
+    def _arrange(self) -> None:
+        bar = QHBoxLayout()
+        bar.setSpacing(6)
+        back = QPushButton("‹ Back")
+        back.setToolTip("Back to the map (Esc)")
+        back.clicked.connect(self.closed)
+        bar.addWidget(back)
+        bar.addWidget(self._title)
+        bar.addSpacing(10)
+        for number, (tool, words, tip) in enumerate(TOOLS, 1):
+            button = QPushButton(words)
+            button.setCheckable(True)
+            button.setProperty("tool", True)
+            button.setToolTip(f"{tip} ({number})")
+            button.clicked.connect(lambda _, t=tool: self.canvas.use_tool(t))
+            self.tools[tool] = button
+            bar.addWidget(button)
+        bar.addStretch(1)
+        bar.addWidget(QLabel("Grid"))
+        self.grid.setAccessibleName("Grid")
+        bar.addWidget(self.grid)
+        bar.addWidget(self._picture)
+        bar.addWidget(self._bare)
+        below = QHBoxLayout()
+        below.addWidget(self.numbers, 3)
+        below.addWidget(self._hint, 2, Qt.AlignmentFlag.AlignRight)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.setSpacing(6)
+        layout.addLayout(bar)
+        layout.addWidget(self.thing)
+        layout.addWidget(self._make, 0, Qt.AlignmentFlag.AlignHCenter)
+        layout.addWidget(self.canvas, 1)
+        layout.addLayout(below)
+        layout.addWidget(self.zones)
+
+    def _wear(self, look: Look) -> None:
+        self._title.setFont(look.font(1, bold=True))
+        self._hint.setFont(look.font(-1))
+
+    # -- showing ---------------------------------------------------------------------------------------
+
+    def show_level(self, flow: Flow, key: str, parts: tuple[Part, ...], folder: Path | None) -> None:
+        """Shows a level's plan."""
+        level = whole(flow, key)
+        if level is None:
+            self.closed.emit()
+            return
+        self._flow, self._folder = flow, folder or Path()
+        self._title.setText(f"{level.code} {level.title}".strip())
+        self.canvas.show_plan(flow, key, parts, everything=True, folder=folder)
+        self._fill_grid()
+        self.numbers.show_parts(flow, key, parts, self.canvas.step)
+        one = parts[0] if len(parts) == 1 and parts[0].group in ("deeds", "spawns") else None
+        self.thing.setVisible(one is not None)
+        if one:
+            self.thing.say(flow, key, level, one)
+        self.zones.say(flow, key, level)
+        self._make.setVisible(not has_plan(level))
+        picture = level.plan.picture if level.plan else ""
+        self._bare.setVisible(bool(picture))
+        self._picture.say(f"Picture: {picture}" if picture else "Picture behind…")
+        missing = bool(picture) and PICTURES.of(folder, picture) is None
+        self._hint.setText(f"The picture {picture} is not found below the flow's folder." if missing else self._tip())
+
+    def _tip(self) -> str:
+        return {
+            "choose": "Arrow keys nudge, Shift finer; Alt drags free of the grid; wheel zooms",
+            "solid": "Drag rectangles; Esc ends drawing",
+            "exit": "Drag the exit’s area",
+        }.get(self.canvas.tool, "Click the place")
+
+    def _fill_grid(self) -> None:
+        own = grid_step(self._flow.walker)
+        steps = [0.0, own / 4, own / 2, own, own * 2, own * 4]
+        if [self.grid.itemData(i) for i in range(self.grid.count())] != steps:
+            self.grid.clear()
+            for step in steps:
+                self.grid.addItem(f"{step:g}" if step else "none", step)
+        self.grid.setCurrentIndex(max(0, self.grid.findData(self.canvas.step)))
+
+    def _on_grid(self) -> None:
+        self.canvas.step = self.grid.currentData()
+        self.canvas.update()
+
+    def _on_tool(self) -> None:
+        for tool, button in self.tools.items():
+            button.setChecked(tool == self.canvas.tool)
+        self._hint.setText(self._tip())
+
+    # -- asking ----------------------------------------------------------------------------------------
+
+    def _on_opened(self, part: Part | None) -> None:
+        if part is not None and part.group == "exits":
+            self.exit_wanted.emit(self.canvas.key, part.name)
+
+    def _make_plan(self) -> None:
+        unit = max(1.0, round(self._flow.walker.width))
+        width, height = BLANK_PLAN[0] * unit, BLANK_PLAN[1] * unit
+        ground = (
+            (0.0, height - 2 * unit, width, 2 * unit) if self._flow.units.y == "down" else (0.0, 0.0, width, 2 * unit)
+        )
+        solids = () if self._flow.walker.view == "top" else (ground,)
+        self._requests.plans.set_plan(self.canvas.key, "the size", width=width, height=height, solids=solids)
+        self.canvas.setFocus()
+
+    def _choose_picture(self) -> None:
+        """Takes a picture, named relative to the flow's folder, and fits the plan's shape to it if it is bare."""
+        path = self._person.picture_path(self._folder)
+        if path is None:
+            return
+        picture = Picture(path)
+        if not picture.sound:
+            self._person.tell("No picture", f"{path.name} cannot be read as a picture.")
+            return
+        name = Path(os.path.relpath(path.resolve(), self._folder.resolve())).as_posix()
+        level = whole(self._flow, self.canvas.key)
+        values: dict[str, object] = {"picture": name}
+        if level and not has_plan(level):
+            width, height = picture.size
+            wide = BLANK_PLAN[0] * max(1.0, round(self._flow.walker.width))
+            values |= {"width": wide, "height": neat(wide * height / max(width, 1))}
+        self._requests.plans.set_plan(self.canvas.key, "the picture", **values)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        key = event.key()
+        if key == Qt.Key.Key_Escape:
+            self.closed.emit()
+        elif Qt.Key.Key_1 <= key <= Qt.Key.Key_5:
+            self.canvas.use_tool(TOOLS[key - Qt.Key.Key_1][0])
+        else:
+            super().keyPressEvent(event)

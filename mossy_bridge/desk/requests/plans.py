@@ -1,0 +1,160 @@
+"""What is asked of plans: drawing, moving, lining up, copying and removing what lies on them."""
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from msgspec.structs import replace
+
+from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.requests.proposing import Proposer
+from mossy_bridge.desk.selection import Selection
+from mossy_bridge.exchange.parts import Parts, pasted, with_transitions
+from mossy_bridge.model import edits
+from mossy_bridge.model.duplicating import put_in
+from mossy_bridge.model.flow import Deed, Exit, Flow, Rect, Spawn, Zone
+from mossy_bridge.plan import laying
+from mossy_bridge.plan.laying import Edge, Part
+
+WORDS = {"exits": "exit", "spawns": "spawn point", "deeds": "deed", "solids": "solid", "zones": "zone"}
+
+
+class PlanRequests:
+    """Edits the document as asked of the things in a level."""
+
+    def __init__(self, document: Document, selection: Selection, proposer: Proposer):
+        self._document, self._selection, self._proposer = document, selection, proposer
+
+    def told(self, level_id: str, parts: Sequence[Part]) -> str:
+        """The parts in words."""
+        if len(parts) != 1:
+            return f"{len(parts)} things"
+        level = edits.whole(self._document.flow, level_id)
+        thing = laying.part_of(level, parts[0]) if level else None
+        return getattr(thing, "name", "") or f"a {WORDS[parts[0].group]}"
+
+    def edit(self, step: str, change: Callable[[Flow], Flow]) -> bool:
+        """Makes one named step."""
+        return self._document.edit(step, change)
+
+    def move(self, level_id: str, parts: Sequence[Part], across: float, along: float) -> None:
+        """Moves things."""
+        step = f"move {self.told(level_id, parts)}"
+        self._document.edit(step, lambda flow: laying.moved(flow, level_id, parts, across, along))
+
+    def stretch(self, level_id: str, part: Part, rect: Rect) -> None:
+        """Gives an area or a solid another rectangle."""
+        step = f"change the area of {self.told(level_id, [part])}"
+        self._document.edit(step, lambda flow: laying.stretched(flow, level_id, part, rect))
+
+    def align(self, edge: Edge) -> None:
+        """Lines up the selected things."""
+        level_id, parts = self._selection.level_id, self._selection.parts
+        words = {"centre": "across", "middle": "along"}.get(edge, f"at the {edge}")
+        self._document.edit(f"line up {len(parts)} things {words}",
+                            lambda flow: laying.aligned(flow, level_id, parts, edge))  # fmt: skip
+
+    def set(self, level_id: str, part: Part, what: str, **values: Any) -> None:
+        """Sets fields of a thing."""
+        step = f"change {what} of {self.told(level_id, [part])}"
+        change = lambda thing: replace(thing, **values)  # noqa: E731
+        self._document.edit(step, lambda flow: edits.change_thing(flow, level_id, part.group, part.name, change))
+
+    def set_plan(self, level_id: str, what: str, **values: Any) -> None:
+        """Sets the size or the picture of a plan."""
+        self._document.edit(f"change {what} of the plan", lambda flow: laying.with_plan(flow, level_id, **values))
+
+    # -- adding ----------------------------------------------------------------------------------------
+
+    def draw_exit(self, level_id: str, area: Rect) -> None:
+        """Draws an exit that is set off by walking into it."""
+        level = edits.whole(self._document.flow, level_id)
+        number = len(level.exits) + 1 if level else 1
+        self._add(level_id, "exits", Exit(id="exit", name=f"Exit {number}", area=area))
+
+    def put_spawn(self, level_id: str, x: float, y: float) -> None:
+        """Puts a spawn point; where the level's only one is still unplaced, that one."""
+        level = edits.whole(self._document.flow, level_id)
+        if level and len(level.spawns) == 1 and (level.spawns[0].x, level.spawns[0].y) == (0, 0):
+            only = Part("spawns", level.spawns[0].id)
+            self.set(level_id, only, "the place", x=x, y=y)
+            self._selection.select_parts(level_id, [only])
+            return
+        number = len(level.spawns) + 1 if level else 1
+        self._add(level_id, "spawns", Spawn(id="spawn", name=f"Spawn point {number}", x=x, y=y))
+
+    def put_deed(self, level_id: str, x: float, y: float) -> None:
+        """Puts a deed."""
+        level = edits.whole(self._document.flow, level_id)
+        number = len(level.deeds) + 1 if level else 1
+        self._add(level_id, "deeds", Deed(id="deed", name=f"Deed {number}", x=x, y=y))
+
+    def new_zone(self, level_id: str, name: str) -> None:
+        """Adds a zone."""
+        self._add(level_id, "zones", Zone(id="zone", name=name), select=False)
+
+    def remove_zone(self, level_id: str, zone: str) -> None:
+        """Removes a zone; things in it dangle until they are put elsewhere."""
+        self._document.edit("remove a zone", lambda flow: edits.remove_thing(flow, level_id, "zones", zone))
+
+    def _add(self, level_id: str, group: str, thing: Any, select: bool = True) -> None:
+        made: list[Part] = []
+
+        def change(flow: Flow) -> Flow:
+            flow, name = edits.add_thing(flow, level_id, group, thing)
+            made.append(Part(group, name))
+            return flow
+
+        if self._document.edit(f"add a {WORDS[group]}", change) and select:
+            self._selection.select_parts(level_id, made)
+
+    def draw_solid(self, level_id: str, rect: Rect) -> None:
+        """Draws a solid."""
+        made: list[Part] = []
+
+        def change(flow: Flow) -> Flow:
+            flow, part = laying.with_solid(flow, level_id, rect)
+            made.append(part)
+            return flow
+
+        if self._document.edit("draw a solid", change):
+            self._selection.select_parts(level_id, made)
+
+    # -- copying and removing --------------------------------------------------------------------------
+
+    def paste(self, level_id: str, parts: Parts, step: str = "paste") -> None:
+        """Puts things into a level, a little aside from where they were, and selects them; or levels behind
+        the selected one."""
+        if parts.levels:
+            self._paste_levels(parts, step)
+            return
+        made: list[tuple[Part, ...]] = []
+        aside = self._document.flow.walker.width
+
+        def change(flow: Flow) -> Flow:
+            flow, new = pasted(flow, level_id, parts, aside)
+            made.append(new)
+            return flow
+
+        if self._document.edit(step, change):
+            self._selection.select_parts(level_id, [part for part in made[-1] if part.group != "zones"])
+
+    def _paste_levels(self, parts: Parts, step: str) -> None:
+        made: list[tuple[str, ...]] = []
+        after = self._selection.level_id
+
+        def change(flow: Flow) -> Flow:
+            flow, names = put_in(with_transitions(flow, parts), parts.levels, after)
+            made.append(names)
+            return flow
+
+        self._proposer.propose(step, change, lambda: self._selection.select_levels(made[-1], made[-1][0]))
+
+    def remove(self, level_id: str, parts: Sequence[Part]) -> None:
+        """Removes things from a level."""
+        step = f"remove {self.told(level_id, parts)}"
+        self._document.edit(step, lambda flow: laying.removed(flow, level_id, parts))
+
+    def confirm(self, level_id: str, part: str = "") -> None:
+        """Says that a part of a copy is right as it is, or all of it."""
+        step = "confirm a part of a copy" if part else "confirm a copy"
+        self._document.edit(step, lambda flow: edits.looked_at(flow, level_id, part))

@@ -1,0 +1,38 @@
+"""All requests, by what they are about."""
+
+from PyQt6.QtCore import QObject
+
+from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.requests.crossings import CrossingRequests
+from mossy_bridge.desk.requests.findings import FindingRequests
+from mossy_bridge.desk.requests.levels import LevelRequests
+from mossy_bridge.desk.requests.plans import PlanRequests
+from mossy_bridge.desk.requests.proposing import Proposer
+from mossy_bridge.desk.requests.upkeep import UpkeepRequests
+from mossy_bridge.desk.selection import Selection
+
+
+class Requests(QObject):
+    """Edits the document as the designer asks, mostly about what is selected."""
+
+    def __init__(self, document: Document, selection: Selection):
+        super().__init__(document)
+        self._selection = selection
+        self.proposer = Proposer(document)
+        self.levels = LevelRequests(document, selection, self.proposer)
+        self.crossings = CrossingRequests(document, selection)
+        self.plans = PlanRequests(document, selection, self.proposer)
+        self.upkeep = UpkeepRequests(document, selection, self.proposer)
+        self.findings = FindingRequests(document)
+
+    def remove(self) -> None:
+        """Removes what is selected: things on a plan, crossings, or else levels."""
+        selected = self._selection.now
+        if len(selected.crossings) > 1 or self._selection.exit_id:
+            self.crossings.remove()
+        elif selected.parts:
+            self.plans.remove(selected.level, selected.parts)
+        elif selected.level.startswith("pattern:"):
+            self.upkeep.remove_pattern(selected.level)
+        else:
+            self.levels.remove()

@@ -1,0 +1,108 @@
+"""What is asked of patterns, the checklist, values for testing and level files."""
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.requests.proposing import Proposer
+from mossy_bridge.desk.selection import Selection
+from mossy_bridge.exchange import level_files
+from mossy_bridge.exchange.delivered import put_back
+from mossy_bridge.exchange.writing import tree_of
+from mossy_bridge.model import edits, pattern_edits, upkeep
+from mossy_bridge.model.edits import PATTERN
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.places import value_at
+
+
+class UpkeepRequests:
+    """Edits the document as asked."""
+
+    def __init__(self, document: Document, selection: Selection, proposer: Proposer):
+        self._document, self._selection, self._proposer = document, selection, proposer
+
+    # -- patterns --------------------------------------------------------------------------------------
+
+    def make_pattern(self, name: str) -> None:
+        """Makes a pattern from the selected level."""
+        level = self._selection.level_id
+        self._document.edit(f"make the pattern {name}", lambda flow: pattern_edits.make_pattern(flow, level, name)[0])
+
+    def base_on(self, pattern: str) -> None:
+        """Bases the selected levels on a pattern, or on none."""
+        chosen = self._selection.levels
+
+        def change(flow: Flow) -> Flow:
+            if pattern:
+                return pattern_edits.base_on(flow, chosen, pattern)
+            for level_id in chosen:
+                if edits.existing(flow, level_id).pattern:
+                    flow = pattern_edits.detach(flow, level_id)
+            return flow
+
+        self._document.edit("base on a pattern" if pattern else "detach from the pattern", change)
+
+    def take_back(self, level_id: str, field: str, thing: str) -> None:
+        """Takes a field or thing from the pattern again."""
+        change = lambda flow: pattern_edits.take_back(flow, level_id, field, thing)  # noqa: E731
+        self._document.edit("take it from the pattern again", change)
+
+    def remove_pattern(self, pattern: str) -> None:
+        """Removes a pattern; levels based on it stay as they are."""
+        name = pattern.removeprefix(PATTERN)
+        if self._document.edit("remove a pattern", lambda flow: pattern_edits.remove_pattern(flow, name)):
+            self._selection.select()
+
+    # -- checklist -------------------------------------------------------------------------------------
+
+    def add_item(self, text: str, kinds: Sequence[str] = ("play",)) -> None:
+        """Adds an item to the checklist."""
+        self._document.edit("add to the checklist", lambda flow: upkeep.add_item(flow, text, kinds)[0])
+
+    def set_item(self, item: str, **values: Any) -> None:
+        """Changes an item of the checklist."""
+        self._document.edit("change the checklist", lambda flow: upkeep.set_item(flow, item, **values))
+
+    def remove_item(self, item: str) -> None:
+        """Removes an item from the checklist."""
+        self._document.edit("remove from the checklist", lambda flow: upkeep.remove_item(flow, item))
+
+    def tick(self, level_id: str, item: str, on: bool) -> None:
+        """Ticks an item in a level, or takes the tick away."""
+        self._document.edit("tick" if on else "take a tick away", lambda flow: upkeep.tick(flow, level_id, item, on))
+
+    # -- values for testing ----------------------------------------------------------------------------
+
+    def for_testing(self, at: str) -> None:
+        """Keeps the present value for delivery, so that another can be tried in its place."""
+        value = tree_of(value_at(self._document.flow, at))
+        self._document.edit("keep a value for delivery", lambda flow: upkeep.for_testing(flow, at, value))
+
+    def set_ships_as(self, at: str, value: Any, why: str) -> None:
+        """Changes the value to deliver, and why another is tried."""
+        self._document.edit("change a value to deliver", lambda flow: upkeep.for_testing(flow, at, value, why))
+
+    def keep_test_value(self, at: str) -> None:
+        """Delivers the value that was tried."""
+        self._document.edit("deliver the value tried", lambda flow: upkeep.not_for_testing(flow, at))
+
+    def put_back(self, at: str) -> None:
+        """Puts the value to deliver back in its place."""
+        self._document.edit("put the value to deliver back", lambda flow: put_back(flow, at))
+
+    # -- level files -----------------------------------------------------------------------------------
+
+    def add_files(self, files: Sequence[str]) -> None:
+        """Makes levels of files, behind the others."""
+        pattern = level_files.naming_pattern([level.file for level in self._document.flow.levels if level.file])
+        step = f"add {len(files)} level files"
+        self._proposer.propose(step, lambda flow: level_files.with_files(flow, files, pattern, linked=False))
+
+    def follow(self, renamed: Iterable[tuple[str, str]]) -> None:
+        """Names files as they are called now."""
+        pairs = tuple(renamed)
+        self._document.edit("follow renamed files", lambda flow: level_files.follow(flow, pairs))
+
+    def forget_file(self, file: str) -> None:
+        """Lets a level go on without its file."""
+        self._document.edit("forget a file", lambda flow: level_files.follow(flow, [(file, "")]))

@@ -1,0 +1,1 @@
+"""Rules as sentences: words with blanks that open what can be put there."""

@@ -1,0 +1,87 @@
+"""A blank in a sentence: a button that opens what can be put there."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent
+from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
+
+from mossy_bridge.desk.sentences.popups import Popup
+
+
+@dataclass(frozen=True)
+class ForTesting:
+    """What a blank knows of values for testing: the long place of its value, what is delivered instead (None
+    while nothing is), and what can be asked."""
+
+    at: str
+    ships_as: str | None
+    mark: Callable[[str], None]
+    keep: Callable[[str], None]
+    put_back: Callable[[str], None]
+
+
+class Blank(QPushButton):
+    """A word of a sentence that can be filled anew. ``opened`` says that its pop-up was opened."""
+
+    opened = pyqtSignal()
+
+    def __init__(
+        self,
+        what: str,
+        text: str,
+        make: Callable[[QWidget], Popup] | None,
+        missing: bool = False,
+        testing: ForTesting | None = None,
+    ):
+        super().__init__(f"{text} · test" if testing and testing.ships_as is not None else text)
+        self.what = what
+        self._make, self._testing = make, testing
+        self.setProperty("blank", True)
+        self.setProperty("missing", missing)
+        self.setProperty("testing", bool(testing and testing.ships_as is not None))
+        delivered = f"\nFor testing; delivered: {testing.ships_as}" if testing and testing.ships_as is not None else ""
+        self.setAccessibleName(f"{what}: {text}{delivered}")
+        self.setToolTip(f"Choose {what}{delivered}" if make else f"Change {what}{delivered}")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        if make:
+            self.clicked.connect(self.open_picker)
+
+    def open_picker(self) -> Popup | None:
+        """Opens what can be put here."""
+        if self._make is None:
+            return None
+        self.opened.emit()
+        popup = self._make(self)
+        popup.open_at(self.mapToGlobal(QPoint(0, self.height() + 2)))
+        return popup
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        menu = self.testing_menu()
+        if menu:
+            menu.exec(event.globalPos())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if Qt.Key(event.key()) in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Down):
+            self.click()
+        else:
+            super().keyPressEvent(event)
+
+    def testing_menu(self) -> QMenu | None:
+        """What can be asked about trying another value here."""
+        testing = self._testing
+        if testing is None:
+            return None
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if testing.ships_as is None:
+            menu.addAction("Keep this value for delivery, and try another").triggered.connect(
+                lambda: testing.mark(testing.at)
+            )
+        else:
+            menu.addAction(f"Put back what is delivered: {testing.ships_as}").triggered.connect(
+                lambda: testing.put_back(testing.at)
+            )
+            menu.addAction("Deliver the value tried").triggered.connect(lambda: testing.keep(testing.at))
+        return menu

@@ -1,0 +1,223 @@
+"""The crossing as a sentence with blanks. The words are of one kind with those of the trial walk and docs."""
+
+from msgspec.structs import replace
+
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.sentences.popups import Choice
+from mossy_bridge.desk.sentences.sentence import Sentence
+from mossy_bridge.language.wording import Wording
+from mossy_bridge.model.edits import PATTERN
+from mossy_bridge.model.flow import PLAYER, Destination, Exit, Flow, Level
+
+TRIGGERS = {
+    "touch": "walks into", "press": "presses a button in", "choose": "chooses", "auto": "is where",
+    "timer": "has waited for", "fail": "fails at",
+}  # fmt: skip
+TRIGGER_WORDS = {
+    "touch": "walks into its area", "press": "presses a button in its area", "choose": "chooses it from a menu",
+    "auto": "comes true by itself", "timer": "lets a time run out", "fail": "fails (dies)",
+}  # fmt: skip
+DEPENDS = {
+    "next": "the next level of the order", "previous": "the previous level of the order",
+    "again": "this level again", "back": "the level last played", "resume": "the saved game",
+}  # fmt: skip
+
+
+def actors_text(by: tuple[str, ...]) -> str:
+    """Who sets something off, in words."""
+    return " or ".join("the player" if name == PLAYER else name for name in by) or "nobody"
+
+
+def levels_to_choose(flow: Flow) -> list[Choice]:
+    """Every level by code and name."""
+    return [Choice(lv.id, f"{lv.code} {lv.title}".strip() if lv.code != lv.title else lv.title) for lv in flow.levels]
+
+
+class CrossingSentence(Sentence):
+    """Says a crossing and takes every part of it."""
+
+    def __init__(self, requests: Requests):
+        super().__init__("Crossing", requests.upkeep)
+        self._requests = requests
+        self._wording = Wording(Flow())
+        self._at = ""
+
+    def say(self, flow: Flow, key: str, level: Level, exit_: Exit) -> None:
+        """Says another crossing; the level with what it takes from its pattern."""
+        self.begin(flow)
+        self._wording = Wording(flow)
+        own = any(e.id == exit_.id for lv in (*flow.levels, *flow.patterns) for e in lv.exits if lv.id == level.id)
+        group, name = ("patterns", key.removeprefix(PATTERN)) if key.startswith(PATTERN) else ("levels", key)
+        self._at = f"{group}.{name}.exits.{exit_.id}" if own else ""
+        self._say_trigger(level, exit_)
+        self._say_outcome(level, exit_)
+        self._say_transition(flow, exit_)
+        if exit_.to is None:
+            self.text("; it leads")
+            self._destination(flow, None, 0)
+        else:
+            for depth, to in enumerate(exit_.destinations):
+                self.text("; the player appears in" if depth == 0 else "; where that is nowhere,")
+                self._destination(flow, to, depth)
+            self._say_otherwise(exit_)
+        self.text(".")
+        self.finish()
+
+    def _place(self, field: str) -> str:
+        return f"{self._at}.{field}" if self._at else ""
+
+    # -- what sets it off ------------------------------------------------------------------------------
+
+    def _say_trigger(self, level: Level, exit_: Exit) -> None:
+        requests, trigger = self._requests.crossings, exit_.trigger
+        self.text("When")
+        if trigger.kind in ("touch", "press"):
+            actors = [Choice(name, "the player" if name == PLAYER else name) for name in self._flow.actors]
+            self.tick("who sets it off", actors_text(trigger.by), actors, trigger.by,
+                      lambda names: requests.set_trigger("who sets off", by=names), not trigger.by,
+                      self._place("trigger.by"))  # fmt: skip
+        else:
+            self.text("the player", strong=True)
+        kinds = [Choice(kind, words) for kind, words in TRIGGER_WORDS.items()]
+        self.pick(
+            "what sets it off",
+            TRIGGERS[trigger.kind],
+            kinds,
+            trigger.kind,
+            lambda kind: requests.set_trigger("what sets off", kind=kind),
+            at=self._place("trigger.kind"),
+        )
+        self.type_text(
+            "the exit's name", exit_.name or exit_.id, exit_.name, lambda name: requests.set("the name", name=name)
+        )
+        if trigger.kind == "timer" or trigger.seconds:
+            self.text("for")
+            self.type_number("the seconds", f"{trigger.seconds:g} s", trigger.seconds,
+                             lambda value: requests.set_trigger("the seconds", seconds=value),
+                             self._place("trigger.seconds"))  # fmt: skip
+        self._say_zone(level, exit_)
+        self.text("and" if trigger.kind != "auto" else "as soon as")
+        self.condition("when it is set off", self._wording.condition(trigger.when), trigger.when,
+                       lambda text: requests.set_trigger("when it is set off, the condition", when=text),
+                       at=self._place("trigger.when"))  # fmt: skip
+        if trigger.kind == "touch":
+            words = "even at the moment of arrival" if trigger.armed_on_arrival else "only after having moved"
+            self.toggle("whether it is armed on arrival", words,
+                        lambda: requests.set_trigger("arming", armed_on_arrival=not trigger.armed_on_arrival),
+                        self._place("trigger.armed_on_arrival"))  # fmt: skip
+
+    def _say_zone(self, level: Level, exit_: Exit) -> None:
+        if level.zones or exit_.zone:
+            zones = [Choice("", "any zone"), *(Choice(zone.id, zone.name or zone.id) for zone in level.zones)]
+            known = next((zone.text for zone in zones if zone.id == exit_.zone), "")
+            self.text("in")
+            self.pick("the zone", known or exit_.zone, zones, exit_.zone,
+                      lambda name: self._requests.crossings.set("the zone", zone=name), not known,
+                      self._place("zone"))  # fmt: skip
+
+    # -- what comes of it ------------------------------------------------------------------------------
+
+    def _say_outcome(self, level: Level, exit_: Exit) -> None:
+        requests = self._requests.crossings
+        self.text(", provided")
+        self.condition(
+            "the unlock condition",
+            self._wording.condition(exit_.opens),
+            exit_.opens,
+            lambda text: requests.set("the unlock condition", opens=text),
+            at=self._place("opens"),
+        )
+        self.text(f", {level.title} is")
+        self.toggle("whether it completes the level", "completed" if exit_.completes else "not completed",
+                    lambda: requests.set("what it completes, the level", completes=not exit_.completes),
+                    self._place("completes"))  # fmt: skip
+        self.text(",")
+        self.toggle("whether a new run begins", "a new run begins" if exit_.fresh else "the run goes on",
+                    lambda: requests.set("the run", fresh=not exit_.fresh), self._place("fresh"))  # fmt: skip
+        self.text("with")
+        told = ", ".join(map(self._wording.effect, exit_.effects)) or "no effects"
+        self.effects("the effects", told, exit_.effects, lambda new: requests.set("the effects", effects=new),
+                     self._place("effects"))  # fmt: skip
+
+    def _say_transition(self, flow: Flow, exit_: Exit) -> None:
+        requests = self._requests.crossings
+        choices = [Choice("", "at once, no transition"), *(Choice(t.id, t.name or t.id) for t in flow.transitions)]
+        present = flow.transition(exit_.transition)
+        text = (present.name or present.id) if present else exit_.transition or "at once"
+        number = len(flow.transitions) + 1
+        self.text("; then")
+        self.pick("the transition", text, choices, exit_.transition,
+                  lambda name: requests.set("the transition", transition=name),
+                  bool(exit_.transition) and present is None, self._place("transition"),
+                  [("New transition…", lambda: requests.use_new_transition(f"Transition {number}"))])  # fmt: skip
+
+    # -- where it leads --------------------------------------------------------------------------------
+
+    def _destination(self, flow: Flow, to: Destination | None, depth: int) -> None:
+        requests = self._requests.crossings
+        kinds = [Choice(f"={kind}", words) for kind, words in DEPENDS.items()]
+        endings = [Choice(f"!{e.id}", f"the ending: {e.name or e.id}") for e in flow.endings]
+        nowhere = [Choice("-", "nowhere")] if to is not None else []
+        choices = [*levels_to_choose(flow), *endings, *kinds, *nowhere]
+        text, present, missing = self._told(flow, to)
+        number = len(flow.endings) + 1
+        offers = [
+            ("New level…", lambda: requests.lead_to_new_level(depth)),
+            ("New ending…", lambda: requests.lead_to_new_ending(f"Ending {number}", depth)),
+        ]
+        what = "the level" if depth == 0 else f"the level otherwise {depth}"
+        at = self._place("to.level") if depth == 0 and to and to.kind == "level" else ""
+        self.pick(what, text, choices, present, lambda name: self._lead(name, depth), missing, at, offers)
+        if to and to.kind == "level":
+            self._say_landing(flow, to, depth)
+
+    def _told(self, flow: Flow, to: Destination | None) -> tuple[str, str, bool]:
+        """What the blank says, the choice it stands for, and whether that is missing."""
+        if to is None:
+            return "nowhere yet", "", True
+        if to.kind == "level":
+            target = flow.level(to.level)
+            return (target.title if target else to.level or "no level"), to.level, target is None
+        if to.kind == "end":
+            known = next((e for e in flow.endings if e.id == to.ending), None)
+            told = f"the ending: {(known.name or known.id) if known else to.ending or 'none'}"
+            return told, f"!{to.ending}", known is None
+        return DEPENDS[to.kind], f"={to.kind}", False
+
+    def _lead(self, name: str, depth: int) -> None:
+        requests = self._requests.crossings
+        if name == "-":
+            requests.lead(None, depth)
+        elif name.startswith("="):
+            requests.lead(Destination(kind=name[1:]), depth)
+        elif name.startswith("!"):
+            requests.lead(Destination(kind="end", ending=name[1:]), depth)
+        else:
+            requests.lead(Destination(level=name), depth)
+
+    def _say_landing(self, flow: Flow, to: Destination, depth: int) -> None:
+        target = flow.level(to.level)
+        if target is None:
+            return
+        requests = self._requests.crossings
+        point = target.spawn(to.spawn)
+        if point is None and not to.spawn and target.kind != "play":
+            return
+        choices = [Choice(s.id, s.name or s.id) for s in target.spawns]
+        text = (point.name or point.id) if point else to.spawn or "no spawn point"
+        self.text("at")
+        what = "the spawn point" if depth == 0 else f"the spawn point otherwise {depth}"
+        self.pick(what, text, choices, point.id if point else "",
+                  lambda name: requests.lead(replace(to, spawn=name), depth), point is None,
+                  self._place("to.spawn") if depth == 0 else "",
+                  [("New spawn point…", lambda: requests.lead_to_new_spawn(depth))])  # fmt: skip
+
+    def _say_otherwise(self, exit_: Exit) -> None:
+        last = exit_.destinations[-1]
+        if last.kind in ("next", "previous", "back", "resume"):
+            depth = len(exit_.destinations)
+            self.text("; where that is nowhere,")
+            kinds = [Choice(f"={kind}", words) for kind, words in DEPENDS.items() if kind != last.kind]
+            endings = [Choice(f"!{e.id}", f"the ending: {e.name or e.id}") for e in self._flow.endings]
+            choices = [*levels_to_choose(self._flow), *endings, *kinds]
+            self.pick(f"the level otherwise {depth}", "nowhere", choices, "", lambda name: self._lead(name, depth))

@@ -1,0 +1,305 @@
+"""What opens under a blank: a list to pick from, several to tick, or a line to type in."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from mossy_bridge.language.completion import Candidate, condition_candidates, effect_candidates
+from mossy_bridge.language.evaluation import Unknown, Vocabulary, unknown_in_condition, unknown_in_effect
+from mossy_bridge.language.parsing import (
+    WrongWording,
+    canonical_condition,
+    canonical_effect,
+    parse_condition,
+    parse_effect,
+)
+from mossy_bridge.language.wording import Wording
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.names import nearest
+
+ROLE = Qt.ItemDataRole.UserRole
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Something a blank can be filled with: its id, and what it is called."""
+
+    id: str
+    text: str
+
+
+class Popup(QFrame):
+    """Opens below a blank, inside the screen, and is gone when one looks elsewhere."""
+
+    def __init__(self, parent: QWidget):
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setObjectName("picker")
+        self._line = QLineEdit()
+        self._list = QListWidget()
+        self._list.setAccessibleName("Choices")
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(6, 6, 6, 6)
+        self._layout.setSpacing(4)
+        self._layout.addWidget(self._line)
+        self._layout.addWidget(self._list)
+        self._line.installEventFilter(self)
+
+    def open_at(self, corner: QPoint) -> None:
+        """Shows it below the point."""
+        room = self.screen().availableGeometry()
+        corner.setX(max(room.left(), min(corner.x(), room.right() - self.width())))
+        if corner.y() + self.height() > room.bottom():
+            corner.setY(max(room.top(), corner.y() - self.height() - 30))
+        self.move(corner)
+        self.show()
+        self._line.setFocus()
+
+    def eventFilter(self, _: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            return self._on_key(event)
+        return False
+
+    def _on_key(self, event: QKeyEvent) -> bool:
+        row, last = self._list.currentRow(), self._list.count() - 1
+        match event.key():
+            case Qt.Key.Key_Down:
+                self._list.setCurrentRow(min(row + 1, last))
+            case Qt.Key.Key_Up:
+                self._list.setCurrentRow(max(row - 1, 0))
+            case Qt.Key.Key_Return | Qt.Key.Key_Enter:
+                self._on_enter()
+            case _:
+                return False
+        return True
+
+    def _on_enter(self) -> None:
+        """Enter was pressed."""
+
+
+class Picker(Popup):
+    """A list that narrows while one types. ``picked`` brings the id; ``offered`` the id of one of the offers
+    that stand below the choices (“new level…”)."""
+
+    picked = pyqtSignal(str)
+    offered = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget, choices: Sequence[Choice], present: str, offers: Sequence[Choice] = ()):
+        super().__init__(parent)
+        self._choices, self._offers, self._present = choices, offers, present
+        self._line.setPlaceholderText("Type to find")
+        self._line.setAccessibleName("Find")
+        self._line.textChanged.connect(self._narrow)
+        self._list.itemClicked.connect(self._on_clicked)
+        self._narrow("")
+        self.resize(290, min(340, 66 + 28 * max(1, len(choices) + len(offers))))
+
+    def _narrow(self, text: str) -> None:
+        self._list.clear()
+        for choice in self._choices:
+            if text.casefold() in choice.text.casefold() or text.casefold() in choice.id:
+                self._add(choice.text, choice.id)
+                if choice.id == self._present:
+                    self._list.setCurrentRow(self._list.count() - 1)
+        if not self._list.count():
+            self._add("Nothing by that name" if self._choices else "Nothing to choose yet", None)
+        for offer in self._offers:
+            self._add(offer.text, offer.id, offer=True)
+        if self._list.currentRow() < 0 or text:
+            self._list.setCurrentRow(0 if self._choices or not self._offers else 1)
+
+    def _add(self, text: str, name: str | None, offer: bool = False) -> None:
+        item = QListWidgetItem(text)
+        item.setData(ROLE, name)
+        item.setData(ROLE + 1, offer)
+        if name is None:
+            item.setFlags(Qt.ItemFlag.NoItemFlags)
+        if offer:
+            font = item.font()
+            font.setItalic(True)
+            item.setFont(font)
+        self._list.addItem(item)
+
+    def _on_clicked(self, item: QListWidgetItem) -> None:
+        name = item.data(ROLE)
+        if name is not None:
+            self.close()
+            (self.offered if item.data(ROLE + 1) else self.picked).emit(name)
+
+    def _on_enter(self) -> None:
+        if self._list.currentItem():
+            self._on_clicked(self._list.currentItem())
+
+
+class Ticker(Popup):
+    """A list of which several can be ticked. ``ticked`` brings the ids when it closes, if they have changed."""
+
+    ticked = pyqtSignal(tuple)
+
+    def __init__(self, parent: QWidget, choices: Sequence[Choice], present: Sequence[str]):
+        super().__init__(parent)
+        self._present = tuple(present)
+        known = {choice.id for choice in choices}
+        missing = [Choice(name, f"{name} (missing)") for name in present if name not in known]
+        self._line.setReadOnly(True)
+        self._line.setText("Space ticks, Enter is done")
+        for choice in (*choices, *missing):
+            item = QListWidgetItem(choice.text)
+            item.setData(ROLE, choice.id)
+            item.setFlags(Qt.ItemFlag.ItemIsUserCheckable | Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
+            item.setCheckState(Qt.CheckState.Checked if choice.id in present else Qt.CheckState.Unchecked)
+            self._list.addItem(item)
+        self._list.setCurrentRow(0)
+        self.resize(240, min(300, 66 + 28 * max(1, self._list.count())))
+
+    def chosen(self) -> tuple[str, ...]:
+        """What is ticked now."""
+        items = [self._list.item(row) for row in range(self._list.count())]
+        return tuple(item.data(ROLE) for item in items if item.checkState() == Qt.CheckState.Checked)
+
+    def _on_key(self, event: QKeyEvent) -> bool:
+        item = self._list.currentItem()
+        if event.key() == Qt.Key.Key_Space and item:
+            on = item.checkState() == Qt.CheckState.Checked
+            item.setCheckState(Qt.CheckState.Unchecked if on else Qt.CheckState.Checked)
+            return True
+        return super()._on_key(event)
+
+    def _on_enter(self) -> None:
+        self.close()
+
+    def closeEvent(self, _: object) -> None:
+        if self.chosen() != self._present:
+            self.ticked.emit(self.chosen())
+
+
+class Typing(Popup):
+    """A line to type in, with what is wrong under it. ``typed`` brings the text once it is right."""
+
+    typed = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget, text: str, wrong: Callable[[str], str] = lambda _: ""):
+        super().__init__(parent)
+        self._wrong = wrong
+        self._note = QLabel()
+        self._note.setWordWrap(True)
+        self._layout.addWidget(self._note)
+        self._line.setText(text)
+        self._line.selectAll()
+        self._line.setAccessibleName("Text")
+        self._line.textEdited.connect(self._look)
+        self._list.hide()
+        self.resize(320, 48)
+        self._look()
+
+    def _look(self) -> None:
+        problem = self._wrong(self._line.text())
+        self._note.setText(problem or self._praise())
+        self._note.setVisible(bool(self._note.text()))
+        self._note.setProperty("wrong", bool(problem))
+        self._note.style().polish(self._note)
+
+    def _praise(self) -> str:
+        return ""
+
+    def _on_enter(self) -> None:
+        if not self._wrong(self._line.text()):
+            text = self._line.text().strip()
+            self.close()
+            self.typed.emit(text)
+
+
+class Wordsmith(Typing):
+    """A line for a condition or for effects: offers what fits while one types, and says it back in words. Tab
+    or a click puts the offered word in; Enter is done."""
+
+    def __init__(self, parent: QWidget, flow: Flow, text: str, effects: bool):
+        self._flow, self._effects = flow, effects
+        self._words = Vocabulary(flow)
+        self._said = Wording(flow)
+        super().__init__(parent, text, self._problem)
+        self._line.setPlaceholderText("gain key, add 1 oil" if effects else "always")
+        self._list.show()
+        self._list.itemClicked.connect(lambda item: self._put(item.data(ROLE)))
+        self._line.setAccessibleName("Effects" if effects else "Condition")
+        self._line.deselect()
+        self._offer()
+        self.resize(430, 300)
+
+    def _look(self) -> None:
+        super()._look()
+        if hasattr(self, "_said"):
+            self._offer()
+
+    def _offer(self) -> None:
+        before = self._line.text()[: self._line.cursorPosition()]
+        fitting = effect_candidates if self._effects else condition_candidates
+        self._list.clear()
+        for one in fitting(self._flow, before)[1][:60]:
+            item = QListWidgetItem(f"{one.text}    {one.means}" if one.means else one.text)
+            item.setData(ROLE, one)
+            self._list.addItem(item)
+        if self._list.count() and self._line.text():
+            self._list.setCurrentRow(0)
+
+    def _put(self, one: Candidate) -> None:
+        text, at = self._line.text(), self._line.cursorPosition()
+        fitting = effect_candidates if self._effects else condition_candidates
+        start, _ = fitting(self._flow, text[:at])
+        before = text[:start]
+        if one.text in (",", ")"):
+            before = before.rstrip()
+        gap = "" if one.text.endswith("(") else " "
+        self._line.setText(f"{before}{one.text}{gap}{text[at:].lstrip()}")
+        self._line.setCursorPosition(len(before) + len(one.text) + len(gap))
+        self._line.setFocus()
+        self._look()
+
+    def _on_key(self, event: QKeyEvent) -> bool:
+        if event.key() == Qt.Key.Key_Tab and self._list.currentItem():
+            self._put(self._list.currentItem().data(ROLE))
+            return True
+        if event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self._list.currentRow() < 0:
+            self._list.setCurrentRow(0)
+            return True
+        return super()._on_key(event)
+
+    def _parts(self, text: str) -> list[str]:
+        if self._effects:
+            return [part.strip() for part in text.replace(";", ",").split(",") if part.strip()]
+        return [text.strip()] if text.strip() else []
+
+    def _problem(self, text: str) -> str:
+        try:
+            for part in self._parts(text):
+                unknown = self._unknown(part)
+                if unknown:
+                    close = nearest(unknown[0].name, self._words.names(unknown[0]))
+                    hint = f"; did you mean {close}?" if close else ""
+                    return f"There is no {unknown[0].wanted} “{unknown[0].name}”{hint}"
+        except WrongWording as error:
+            return f"{error}"
+        return ""
+
+    def _unknown(self, part: str) -> list[Unknown]:
+        if self._effects:
+            return unknown_in_effect(parse_effect(part), self._words)
+        return unknown_in_condition(parse_condition(part), self._words)
+
+    def _praise(self) -> str:
+        parts = self._parts(self._line.text())
+        if self._effects:
+            return "; ".join(map(self._said.effect, parts)) or "No effects"
+        return f"Holds when: {self._said.condition(parts[0])}" if parts else "Holds always"
+
+    def _on_enter(self) -> None:
+        text = self._line.text()
+        if self._problem(text):
+            return
+        canonical = canonical_effect if self._effects else canonical_condition
+        told = [canonical(part) for part in self._parts(text)]
+        self.close()
+        self.typed.emit(", ".join(told) if self._effects else (told[0] if told else "always"))

@@ -1,0 +1,183 @@
+"""A rule as a sentence: plain words, and blanks that can be filled anew."""
+
+import json
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
+
+from mossy_bridge.desk.flowing import FlowingLayout
+from mossy_bridge.desk.requests.upkeep import UpkeepRequests
+from mossy_bridge.desk.sentences.blank import Blank, ForTesting
+from mossy_bridge.desk.sentences.popups import Choice, Picker, Ticker, Typing, Wordsmith
+from mossy_bridge.model.flow import Flow
+
+
+class Sentence(QWidget):
+    """Words in lines. Subclasses say something; the blank used last keeps the keyboard when it is said anew."""
+
+    def __init__(self, name: str, upkeep: UpkeepRequests | None = None):
+        super().__init__()
+        self._upkeep = upkeep
+        self._used_last = ""
+        self._flow = Flow()
+        self._settings: dict[str, Any] = {}
+        self._words = FlowingLayout(self)
+        self._words.setContentsMargins(0, 0, 0, 0)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+        self.setAccessibleName(name)
+
+    def begin(self, flow: Flow) -> None:
+        """Takes away what was said before."""
+        self._flow = flow
+        self._settings = {setting.at: setting.ships_as for setting in flow.trial_settings}
+        while (item := self._words.takeAt(0)) is not None:
+            if item.widget():
+                item.widget().hide()
+                item.widget().deleteLater()
+
+    def finish(self) -> None:
+        """All is said."""
+        self.updateGeometry()
+        for blank in self.blanks():
+            if blank.what == self._used_last:
+                blank.setFocus()
+        self._used_last = ""
+
+    def blanks(self) -> list[Blank]:
+        """The blanks in their order."""
+        widgets = [self._words.itemAt(index).widget() for index in range(self._words.count())]
+        return [widget for widget in widgets if isinstance(widget, Blank)]
+
+    # -- words -----------------------------------------------------------------------------------------
+
+    def text(self, text: str, strong: bool = False) -> None:
+        """Plain words."""
+        label = QLabel(text)
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        if strong:
+            font = label.font()
+            font.setBold(True)
+            label.setFont(font)
+        label.setProperty("closes", text[0] in ",;.")
+        self._words.addWidget(label)
+
+    def pick(
+        self,
+        what: str,
+        text: str,
+        choices: Sequence[Choice],
+        present: str,
+        picked: Callable[[str], object],
+        missing: bool = False,
+        at: str = "",
+        offers: Sequence[tuple[str, Callable[[], object]]] = (),
+    ) -> None:
+        """A blank with a list to pick from; ``offers`` stand below it, such as “new level…”."""
+
+        def make(parent: QWidget) -> Picker:
+            listed = [Choice(str(index), offer[0]) for index, offer in enumerate(offers)]
+            popup = Picker(parent, choices, present, listed)
+            popup.picked.connect(lambda name: self._fill(what, picked, name))
+            popup.offered.connect(lambda index: self._fill(what, lambda _: offers[int(index)][1](), index))
+            return popup
+
+        self._add(what, text, make, missing, at)
+
+    def tick(
+        self, what: str, text: str, choices: Sequence[Choice], present: Sequence[str],
+        ticked: Callable[[tuple[str, ...]], object], missing: bool = False, at: str = "",
+    ) -> None:  # fmt: skip
+        """A blank with a list of which several can be ticked."""
+
+        def make(parent: QWidget) -> Ticker:
+            popup = Ticker(parent, choices, present)
+            popup.ticked.connect(lambda names: self._fill(what, ticked, names))
+            return popup
+
+        self._add(what, text, make, missing, at)
+
+    def type_text(
+        self, what: str, shown: str, text: str, typed: Callable[[str], object],
+        wrong: Callable[[str], str] = lambda _: "", missing: bool = False, at: str = "",
+    ) -> None:  # fmt: skip
+        """A blank with a line to type in."""
+
+        def make(parent: QWidget) -> Typing:
+            popup = Typing(parent, text, wrong)
+            popup.typed.connect(lambda new: self._fill(what, typed, new) if new != text else None)
+            return popup
+
+        self._add(what, shown, make, missing, at)
+
+    def type_number(
+        self, what: str, shown: str, number: float, typed: Callable[[float], object], at: str = "", whole: bool = False
+    ) -> None:
+        """A blank with a number to type, of 0 or more."""
+
+        def wrong(text: str) -> str:
+            try:
+                value = float(text.replace(",", "."))
+            except ValueError:
+                return "This should be a number"
+            if value < 0 or value > 1e9:
+                return "This should be 0 or more"
+            return "This should be a whole number" if whole and value != int(value) else ""
+
+        def take(text: str) -> object:
+            value = float(text.replace(",", "."))
+            return typed(int(value) if value == int(value) else value)
+
+        self.type_text(what, shown, f"{number:g}", take, wrong, at=at)
+
+    def condition(
+        self, what: str, shown: str, text: str, typed: Callable[[str], object], wrong: bool = False, at: str = ""
+    ) -> None:
+        """A blank for a condition."""
+        self._wordsmith(what, shown, text if text != "always" else "", typed, wrong, at, effects=False)
+
+    def effects(
+        self, what: str, shown: str, effects: Sequence[str], typed: Callable[[tuple[str, ...]], object], at: str = ""
+    ) -> None:
+        """A blank for effects."""
+
+        def take(text: str) -> object:
+            return typed(tuple(part.strip() for part in text.split(",") if part.strip()))
+
+        self._wordsmith(what, shown, ", ".join(effects), take, False, at, effects=True)
+
+    def _wordsmith(
+        self, what: str, shown: str, text: str, typed: Callable[[str], object], wrong: bool, at: str, effects: bool
+    ) -> None:
+        def make(parent: QWidget) -> Wordsmith:
+            popup = Wordsmith(parent, self._flow, text, effects)
+            popup.typed.connect(lambda new: self._fill(what, typed, new))
+            return popup
+
+        self._add(what, shown, make, wrong, at)
+
+    def toggle(self, what: str, shown: str, toggled: Callable[[], object], at: str = "") -> None:
+        """A blank that turns from one to the other."""
+        self._add(what, shown, None, False, at)
+        self.blanks()[-1].clicked.connect(lambda: self._fill(what, lambda _: toggled(), None))
+
+    def _add(self, what: str, text: str, make: Callable[[QWidget], Any] | None, missing: bool, at: str) -> None:
+        blank = Blank(what, text, make, missing, self._testing(at))
+        self._words.addWidget(blank)
+        blank.show()
+
+    def _testing(self, at: str) -> ForTesting | None:
+        if not at or self._upkeep is None:
+            return None
+        told = self._settings.get(at)
+        shown = None
+        if at in self._settings:
+            shown = told if isinstance(told, str) else json.dumps(told, ensure_ascii=False)
+        return ForTesting(at, shown, self._upkeep.for_testing, self._upkeep.keep_test_value, self._upkeep.put_back)
+
+    def _fill(self, what: str, take: Callable[[Any], object], value: Any) -> None:
+        self._used_last = what
+        take(value)

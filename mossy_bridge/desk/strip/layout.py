@@ -1,0 +1,107 @@
+"""Where beads lie on the strip. Plain geometry; nothing is painted here."""
+
+from bisect import bisect_left
+from collections.abc import Callable, Collection
+from dataclasses import dataclass, field
+
+from mossy_bridge.model.flow import Flow, Level
+
+MARGIN = 30.0
+WIDEST, NARROWEST, LABELLED = 46.0, 9.0, 32.0
+"""Pixels from bead to bead: at most, at least, and from where on codes are written below them."""
+SLAB = 74.0
+"""The width of a collapsed region."""
+
+
+@dataclass(frozen=True)
+class Bead:
+    """A level's place on the strip; for a collapsed region, that of its first level."""
+
+    level: Level
+    x: float
+    held: tuple[Level, ...] = ()
+    """The levels of a collapsed region."""
+
+
+@dataclass(frozen=True)
+class Group:
+    """Neighbouring beads under one heading. ``region`` is "" where they are in none."""
+
+    region: str
+    heading: str
+    left: float
+    right: float
+    collapsed: bool
+
+
+@dataclass(frozen=True)
+class StripLayout:
+    """The whole strip, in pixels from its left end."""
+
+    beads: tuple[Bead, ...] = ()
+    groups: tuple[Group, ...] = ()
+    width: float = 0.0
+    places: dict[str, float] = field(default_factory=dict)
+    """The place of every level, by id."""
+
+    def bead_near(self, x: float, reach: float) -> Bead | None:
+        """The bead at the place, if one is within reach."""
+        index = bisect_left(self.beads, x, key=lambda bead: bead.x)
+        near = min(self.beads[max(0, index - 1) : index + 1], key=lambda bead: abs(bead.x - x), default=None)
+        if near is None:
+            return None
+        return near if abs(near.x - x) <= (SLAB / 2 if near.held else reach) else None
+
+    def gap_at(self, x: float) -> int:
+        """Before which bead (by number) something let go at the place comes to stand."""
+        return bisect_left(self.beads, x, key=lambda bead: bead.x)
+
+    def group_at(self, x: float) -> Group | None:
+        """The group over the place."""
+        return next((group for group in self.groups if group.left - 14 <= x <= group.right + 14), None)
+
+
+def laid_out(flow: Flow, spacing: float, collapsed: Collection[str], text_width: Callable[[str], float]) -> StripLayout:
+    """Beads side by side; neighbours of one region under one heading, with a gap between groups."""
+    names = {region.id: region.name or region.id for region in flow.regions}
+    beads: list[Bead] = []
+    groups: list[Group] = []
+    places: dict[str, float] = {}
+    x = MARGIN
+    gap = spacing * 0.4
+    for region, heading, members in _runs(flow, names):
+        began = x
+        folded = region in collapsed and bool(region)
+        if folded:
+            middle = x + SLAB / 2 - spacing / 2
+            beads.append(Bead(members[0], middle, tuple(members)))
+            places.update((level.id, middle) for level in members)
+            x += SLAB
+        else:
+            for level in members:
+                beads.append(Bead(level, x))
+                places[level.id] = x
+                x += spacing
+        end = x - spacing
+        groups.append(Group(region, heading, began, max(end, began), folded))
+        x = max(x, began - 12 + text_width(heading) + 24 if len(members) * spacing > 60 or folded else x) + gap
+    return StripLayout(tuple(beads), tuple(groups), x + MARGIN, places)
+
+
+def _runs(flow: Flow, names: dict[str, str]) -> list[tuple[str, str, list[Level]]]:
+    """Neighbours of one region, with the region and its heading."""
+    placed = [index for index, level in enumerate(flow.levels) if level.region]
+    runs: list[tuple[str, str, list[Level]]] = []
+    for index, level in enumerate(flow.levels):
+        if runs and runs[-1][0] == level.region:
+            runs[-1][2].append(level)
+            continue
+        heading = names.get(level.region, level.region) if level.region else _outside(index, placed)
+        runs.append((level.region, heading, [level]))
+    return runs
+
+
+def _outside(index: int, placed: list[int]) -> str:
+    if not placed:
+        return ""
+    return "Before" if index < placed[0] else "After" if index > placed[-1] else "Between"

@@ -1,0 +1,52 @@
+"""Watches the folders that level files lie in, while the program runs."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+
+from mossy_bridge.exchange.level_files import FileNews, files_beside, news
+from mossy_bridge.model.flow import Flow
+
+SETTLE_MS = 250
+
+
+class LevelFileWatch(QObject):
+    """Knows what is different on disk. ``changed`` when something in the watched folders has changed."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None):
+        super().__init__(parent)
+        self._flow = Flow()
+        self._folder: Path | None = None
+        self.news = FileNews()
+        self._watcher = QFileSystemWatcher(self)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(SETTLE_MS)
+        self._watcher.directoryChanged.connect(lambda _: self._timer.start())
+        self._timer.timeout.connect(self._on_changed)
+        self._named: tuple[str, ...] = ()
+
+    def watch(self, flow: Flow, folder: Path | None) -> None:
+        """Watches the folders of another flow's files."""
+        named = tuple(level.file for level in flow.levels if level.file)
+        same = named == self._named and folder == self._folder
+        self._flow, self._folder, self._named = flow, folder, named
+        if same:
+            return
+        if self._watcher.directories():
+            self._watcher.removePaths(self._watcher.directories())
+        wanted = {str((folder / file).parent) for file in named} if folder else set()
+        present = [name for name in sorted(wanted) if Path(name).is_dir()]
+        if present:
+            self._watcher.addPaths(present)
+        self.look_again()
+
+    def look_again(self) -> None:
+        """Compares disk and flow anew."""
+        self.news = news(self._flow, files_beside(self._folder, self._named)) if self._folder else FileNews()
+
+    def _on_changed(self) -> None:
+        self.look_again()
+        self.changed.emit()
