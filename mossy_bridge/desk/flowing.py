@@ -11,9 +11,16 @@ class FlowingLayout(QLayout):
         super().__init__(parent)
         self._gap, self._line_gap = gap, line_gap
         self._held: list[QLayoutItem] = []
+        self._heights: dict[int, int] = {}
+        """Heights found so far, by width: layouts around this one ask for them again and again."""
 
     def addItem(self, item: QLayoutItem | None) -> None:
         self._held.append(item)
+        self._heights.clear()
+
+    def invalidate(self) -> None:
+        self._heights.clear()
+        super().invalidate()
 
     def count(self) -> int:
         return len(self._held)
@@ -22,6 +29,7 @@ class FlowingLayout(QLayout):
         return self._held[index] if 0 <= index < len(self._held) else None
 
     def takeAt(self, index: int) -> QLayoutItem | None:
+        self._heights.clear()
         return self._held.pop(index) if 0 <= index < len(self._held) else None
 
     def expandingDirections(self) -> Qt.Orientation:
@@ -31,7 +39,9 @@ class FlowingLayout(QLayout):
         return True
 
     def heightForWidth(self, width: int) -> int:
-        return self._arrange(QRect(0, 0, width, 0), move=False)
+        if width not in self._heights:
+            self._heights[width] = self._arrange(QRect(0, 0, width, 0), move=False)
+        return self._heights[width]
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
@@ -45,15 +55,23 @@ class FlowingLayout(QLayout):
 
     def _arrange(self, rect: QRect, move: bool) -> int:
         x, y, tall = rect.x(), rect.y(), 0
+        line: list[tuple[QLayoutItem, QRect]] = []
         for item in self._held:
             size = item.sizeHint()
             if x > rect.x() and item.widget() and item.widget().property("closes"):
                 x -= self._gap - 1  # a comma or semicolon stands close behind the word before it
             if x > rect.x() and x + size.width() > rect.right():
-                x, y, tall = rect.x(), y + tall + self._line_gap, 0
-            if move:
-                width = min(size.width(), max(rect.width(), 40))
-                item.setGeometry(QRect(QPoint(x, y), QSize(width, size.height())))
+                _set(line, tall, move)
+                x, y, tall, line = rect.x(), y + tall + self._line_gap, 0, []
+            width = min(size.width(), max(rect.width(), 40))
+            line.append((item, QRect(QPoint(x, y), QSize(width, size.height()))))
             x += size.width() + self._gap
             tall = max(tall, size.height())
+        _set(line, tall, move)
         return y + tall - rect.y()
+
+
+def _set(line: list[tuple[QLayoutItem, QRect]], tall: int, move: bool) -> None:
+    """Sets the words of a line on one middle line."""
+    for item, place in line if move else ():
+        item.setGeometry(place.translated(0, (tall - place.height()) // 2))

@@ -1,6 +1,7 @@
 """The program's looks: stone, moss, slate, ochre and brick, light and dark."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QPalette
@@ -39,9 +40,17 @@ class Colours:
 
     def colour(self, name: str, alpha: int = 255) -> QColor:
         """A colour of the table, by name."""
-        found = QColor(getattr(self, name))
-        found.setAlpha(alpha)
-        return found
+        made = self._made.get((name, alpha))
+        if made is None:
+            made = QColor(getattr(self, name))
+            made.setAlpha(alpha)
+            self._made[name, alpha] = made
+        return made
+
+    @cached_property
+    def _made(self) -> dict[tuple[str, int], QColor]:
+        """The colours asked for so far: painting asks for thousands a frame."""
+        return {}
 
     def tint(self, name: Tint, alpha: int = 255) -> QColor:
         """The colour of a region's tint; without one, that of lines."""

@@ -70,6 +70,7 @@ class Window(QMainWindow):
         self.recovery = Recovery(self.document, recovery_folder) if recovery_folder else None
         self.watch = LevelFileWatch(self)
         self.result: Surveyed | None = None
+        self._standing = Standing(None)
         self._make_bands()
         self._arrange()
         self.actions_made = Actions(self, self.menuBar(), self._table())
@@ -168,7 +169,7 @@ class Window(QMainWindow):
         self.selection.tidied(document.flow)
         self.ahead.hide()
         self.map.show_flow(document.flow, self.result)
-        self.strip.show_flow(document.flow, Standing(self.result))
+        self.strip.show_flow(document.flow, self._standing)
         self._show_selected()
         self._show_face()
         self.watch.watch(document.flow, document.folder)
@@ -198,7 +199,7 @@ class Window(QMainWindow):
     def _on_kept(self) -> None:
         """Another file, or the same saved: a new file is shown from the start, its survey unknown."""
         if not self.document.undo_name and self._is_new():
-            self.result = None
+            self.result, self._standing = None, Standing(None)
             self.close_plan()
             self.map.fit_next()
             self.selection.select()
@@ -215,11 +216,11 @@ class Window(QMainWindow):
         self.verdict.show_busy()
 
     def _on_surveyed(self, result: Surveyed) -> None:
-        self.result = result
+        self.result, self._standing = result, Standing(result)
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
         self.map.show_flow(self.document.flow, result)
-        self.strip.show_flow(self.document.flow, Standing(result))
+        self.strip.show_flow(self.document.flow, self._standing)
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)
 

@@ -1,6 +1,7 @@
 """Conditions and effects in the designer's words: display names instead of ids, and what is missing."""
 
 from collections.abc import Mapping
+from functools import cached_property
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.evaluation import Known, Vocabulary, unknown_in_condition
@@ -13,8 +14,15 @@ class Wording:
 
     def __init__(self, flow: Flow):
         self._names: Mapping[str, str] = {fact.id: fact.name or fact.id for fact in flow.facts}
-        self._levels: Mapping[str, str] = {level.id: level.title for level in flow.levels}
-        self._words = Vocabulary(flow)
+        self._flow = flow
+
+    @cached_property
+    def _levels(self) -> Mapping[str, str]:
+        return {level.id: level.title for level in self._flow.levels}
+
+    @cached_property
+    def _words(self) -> Vocabulary:
+        return Vocabulary(self._flow)
 
     def condition(self, text: str) -> str:
         """The condition, with names for ids."""

@@ -122,8 +122,9 @@ class LevelBench(QWidget):
             self.thing.say(flow, key, level, one)
         else:
             self.sentence.say(flow, key, level)
-        self.zones.setVisible(level.kind == "play" and (bool(level.zones) or one is None))
-        self.zones.say(flow, key, level)
+        self.zones.setVisible(bool(level.zones) and one is None)
+        if level.zones and one is None:
+            self.zones.say(flow, key, level)
         self.plan.show_plan(flow, key, parts, everything=True, folder=folder)
         self.numbers.show_parts(flow, key, parts, self.plan.step)
         self._ways_in.show_lines(self._entries(flow, key))
@@ -142,7 +143,10 @@ class LevelBench(QWidget):
         lines = [Line("the start of the game")] if flow.start.level == key else []
         for other in flow.levels:
             for exit_ in other.exits:
-                if any(to.kind == "level" and to.level == key for to in exit_.destinations):
+                to = exit_.to
+                while to and (to.kind != "level" or to.level != key):
+                    to = to.otherwise
+                if to:
                     text = f"{other.title}: {exit_.name or exit_.id}"
                     lines.append(Line(text, lambda o=other.id, e=exit_.id: self.exit_wanted.emit(o, e)))
             lines += [Line(f"{other.title}: tile {tile.id}") for tile in other.tiles if tile.level == key]

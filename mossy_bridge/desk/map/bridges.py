@@ -1,5 +1,10 @@
 """A crossing as a footbridge: two rails with planks between, a lock across it, a stub where it is broken."""
 
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
 
@@ -8,18 +13,74 @@ from mossy_bridge.desk.map.crossings import Crossing
 
 FAR = 0.42
 """Below this zoom cards are beads, and bridges plain lines."""
+HALF, PLANK, PIECE = 2.8, 6.5, 20
+"""Half the width of a bridge, the way from plank to plank in map units, and planks a piece."""
 
 
-def bridge_path(start: QPointF, end: QPointF) -> QPainterPath:
+@dataclass(frozen=True)
+class Curve:
+    """A cubic curve by its four points."""
+
+    a: QPointF
+    b: QPointF
+    c: QPointF
+    d: QPointF
+
+    def path(self) -> QPainterPath:
+        """The curve to be painted as a line."""
+        path = QPainterPath(self.a)
+        path.cubicTo(self.b, self.c, self.d)
+        return path
+
+    def at(self, t: float) -> tuple[float, float, float, float]:
+        """The point at t from 0 to 1, and the unit vector along the curve there."""
+        u = 1 - t
+        w0, w1, w2, w3 = u * u * u, 3 * u * u * t, 3 * u * t * t, t * t * t
+        a, b, c, d = self.a, self.b, self.c, self.d
+        x = w0 * a.x() + w1 * b.x() + w2 * c.x() + w3 * d.x()
+        y = w0 * a.y() + w1 * b.y() + w2 * c.y() + w3 * d.y()
+        v0, v1, v2 = 3 * u * u, 6 * u * t, 3 * t * t
+        across = v0 * (b.x() - a.x()) + v1 * (c.x() - b.x()) + v2 * (d.x() - c.x())
+        along = v0 * (b.y() - a.y()) + v1 * (c.y() - b.y()) + v2 * (d.y() - c.y())
+        length = math.hypot(across, along) or 1.0
+        return x, y, across / length, along / length
+
+    def length(self) -> float:
+        """About how long it is: between the straight way and the way over its points."""
+        points = (self.a, self.b, self.c, self.d)
+        over = sum(QLineF(one, other).length() for one, other in pairwise(points))
+        return (over + QLineF(self.a, self.d).length()) / 2
+
+
+def bridge_curve(start: QPointF, end: QPointF) -> Curve:
     """The line of a bridge: it leaves and arrives level, and steps aside where it has to lead back."""
-    path = QPainterPath(start)
     reach = max(40.0, abs(end.x() - start.x()) * 0.45)
     if end.x() < start.x() + 20:
         sag = 60 + abs(end.x() - start.x()) * 0.08
-        path.cubicTo(start + QPointF(reach * 0.6, sag), end + QPointF(-reach * 0.6, sag), end)
-    else:
-        path.cubicTo(start + QPointF(reach, 0), end - QPointF(reach, 0), end)
-    return path
+        return Curve(start, start + QPointF(reach * 0.6, sag), end + QPointF(-reach * 0.6, sag), end)
+    return Curve(start, start + QPointF(reach, 0), end - QPointF(reach, 0), end)
+
+
+def bridge_path(start: QPointF, end: QPointF) -> QPainterPath:
+    """The same as a line to paint."""
+    return bridge_curve(start, end).path()
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A piece of a footbridge: what lies between the rails, the rails, and the planks."""
+
+    deck: QPolygonF
+    rails: tuple[QPolygonF, QPolygonF]
+    planks: list[QLineF]
+
+
+def _piece(curve: Curve, first: int, last: int, count: int) -> Piece:
+    steps = [curve.at(i / count) for i in range(first, last + 1)]
+    one = [QPointF(x - HALF * v, y + HALF * u) for x, y, u, v in steps]
+    other = [QPointF(x + HALF * v, y - HALF * u) for x, y, u, v in steps]
+    planks = [QLineF(a, b) for a, b in zip(one, other, strict=True)]
+    return Piece(QPolygonF([*one, *reversed(other)]), (QPolygonF(one), QPolygonF(other)), planks)
 
 
 class Bridge:
@@ -34,22 +95,49 @@ class Bridge:
         self.hidden_away = crossing.kind == "quiet"
         """Shown only while one of its ends is selected."""
         start, end = ends
-        self._path = bridge_path(start, end)
-        if crossing.kind == "broken":
-            self._path = QPainterPath(start)
-            self._path.lineTo(start + QPointF(26, 4))
-        self._over = QPainterPath()
-        for card in cards or ():
-            self._over.addRect(card)
-        bounds = self._path.boundingRect()
+        self._curve = bridge_curve(start, start + QPointF(26, 4) if crossing.kind == "broken" else end)
+        self._cards = cards or ()
+        self._made: dict[int, Piece] = {}
+        bounds = QPolygonF([self._curve.a, self._curve.b, self._curve.c, self._curve.d]).boundingRect()
         if self.far:
             bounds = bounds.united(QRectF(self.far.p1(), self.far.p2()).normalized())
         self.bounds = bounds.adjusted(-70, -32, 70, 32)
         self.colour = "broken" if crossing.kind == "broken" else "sound" if works else "suspicious"
 
+    @cached_property
+    def _path(self) -> QPainterPath:
+        return self._curve.path()
+
+    @cached_property
+    def _spans(self) -> list[tuple[QRectF, int, int]]:
+        """The stretches the bridge is painted in: about where each lies, and its first and last plank."""
+        count = self._planks
+        found = []
+        for first in range(0, count, PIECE):
+            last = min(first + PIECE, count)
+            points = [self._curve.at((first + (last - first) * i / 3) / count)[:2] for i in range(4)]
+            bounds = QPolygonF([QPointF(x, y) for x, y in points]).boundingRect()
+            found.append((bounds.adjusted(-14, -14, 14, 14), first, last))
+        return found
+
+    @cached_property
+    def _planks(self) -> int:
+        return max(4, round(self._curve.length() / PLANK))
+
+    def _pieces(self, within: QRectF | None) -> list[Piece]:
+        """The pieces that touch a rectangle, each worked out when first painted: most never are."""
+        found = []
+        for bounds, first, last in self._spans:
+            if within is None or bounds.intersects(within):
+                if first not in self._made:
+                    self._made[first] = _piece(self._curve, first, last, self._planks)
+                found.append(self._made[first])
+        return found
+
     def middle(self) -> QPointF:
         """The middle of the bridge, on the map."""
-        return self._path.pointAtPercent(0.5)
+        x, y, _, _ = self._curve.at(0.5)
+        return QPointF(x, y)
 
     def is_near(self, point: QPointF, reach: float) -> bool:
         """Whether the point lies on the bridge, with some reach."""
@@ -59,8 +147,8 @@ class Bridge:
         stroker.setWidth(2 * reach)
         return stroker.createStroke(self._path).contains(point)
 
-    def paint(self, painter: QPainter, look: Look, chosen: bool = False) -> None:
-        """Paints it; ``chosen`` brings it out."""
+    def paint(self, painter: QPainter, look: Look, within: QRectF | None = None, chosen: bool = False) -> None:
+        """Paints what lies within a rectangle, or all; ``chosen`` brings it out."""
         c = look.colours
         colour = "route" if chosen else self.colour
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -77,18 +165,24 @@ class Bridge:
             painter.setPen(QPen(c.colour(colour), 3, style))
             painter.drawPath(self._path)
         else:
-            self._paint_bridge(painter, c, colour, chosen)
+            self._paint_pieces(painter, c, colour, self._pieces(within), chosen)
         if self.lock and (chosen or not self.quiet):
             self._paint_lock(painter, look)
 
-    def paint_over(self, painter: QPainter, look: Look) -> None:
+    def paint_over(self, painter: QPainter, look: Look, within: QRectF | None = None) -> None:
         """The parts that lie over the cards it joins: from the very door to the very landing. The rest stays
         below the cards it only passes."""
-        if not self.quiet and self.crossing.kind != "broken" and not self._over.isEmpty():
-            painter.save()
-            painter.setClipPath(self._over, Qt.ClipOperation.IntersectClip)
-            self._paint_bridge(painter, look.colours, self.colour, False)
-            painter.restore()
+        if self.quiet or self.crossing.kind == "broken":
+            return
+        for card in self._cards:
+            if within is not None and not card.intersects(within):
+                continue
+            pieces = self._pieces(card)
+            if pieces:
+                painter.save()
+                painter.setClipRect(card, Qt.ClipOperation.IntersectClip)
+                self._paint_pieces(painter, look.colours, self.colour, pieces, False)
+                painter.restore()
 
     def paint_far(self, painter: QPainter, c: Colours, chosen: bool = False) -> None:
         """From bead to bead."""
@@ -96,32 +190,38 @@ class Bridge:
             painter.setPen(QPen(c.colour("route" if chosen else self.colour), 7 if chosen else 4))
             painter.drawLine(self.far)
 
-    def _paint_bridge(self, painter: QPainter, c: Colours, colour: str, chosen: bool) -> None:
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(c.colour(colour), 7.5 if chosen else 6.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
-        painter.drawPath(self._path)
-        painter.setPen(QPen(c.colour("card"), 3.6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
-        painter.drawPath(self._path)
-        planks = QPen(c.colour(colour), 5, Qt.PenStyle.CustomDashLine, Qt.PenCapStyle.FlatCap)
-        planks.setDashPattern([0.26, 1.1])
-        painter.setPen(planks)
-        painter.drawPath(self._path)
+    def _paint_pieces(self, painter: QPainter, c: Colours, colour: str, pieces: list[Piece], chosen: bool) -> None:
+        painter.setBrush(c.colour("card"))
+        for piece in pieces:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawPolygon(piece.deck)
+        painter.setPen(QPen(c.colour(colour), 2.2 if chosen else 1.7))
+        for piece in pieces:
+            for rail in piece.rails:
+                painter.drawPolyline(rail)
+            painter.drawLines(*piece.planks)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(c.colour(colour))
-        self._paint_head(painter, 1.0)
-        if self.crossing.kind == "both_ways":
-            self._paint_head(painter, 0.0)
+        for head in self._heads:
+            painter.drawPolygon(head)
 
-    def _paint_head(self, painter: QPainter, portion: float) -> None:
-        tip = self._path.pointAtPercent(portion)
-        angle = self._path.angleAtPercent(portion) + (180 if portion == 0 else 0)
-        line = QLineF.fromPolar(9, angle + 180)
-        back = tip + QPointF(line.dx(), line.dy())
-        side = QPointF(-line.dy(), line.dx()) * 0.55
-        painter.drawPolygon(QPolygonF([tip, back + side, back - side]))
+    @cached_property
+    def _heads(self) -> list[QPolygonF]:
+        """The arrow heads: where it lands, and where it comes back."""
+        curve = self._curve
+        ends = [(curve.d, curve.at(1)[2:])]
+        if self.crossing.kind == "both_ways":
+            across, along = curve.at(0)[2:]
+            ends.append((curve.a, (-across, -along)))
+        heads = []
+        for tip, (across, along) in ends:
+            back = tip - QPointF(across, along) * 9
+            side = QPointF(-along, across) * 5
+            heads.append(QPolygonF([tip, back + side, back - side]))
+        return heads
 
     def _paint_stub(self, painter: QPainter, c: Colours, chosen: bool) -> None:
-        start = self._path.pointAtPercent(0)
+        start = self._curve.a
         painter.setPen(QPen(c.colour("route" if chosen else "broken"), 5))
         painter.drawLine(start, start + QPointF(13, 0))
         painter.setPen(QPen(c.colour("broken"), 2.4))

@@ -1,8 +1,8 @@
 """Everything on the map, kept from flow to flow: only what an edit touches is made anew."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF
@@ -17,6 +17,10 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.reach.columns import Columns
 
+BridgeName = tuple[str, str, str]
+"""Level, exit and target."""
+Name = str | BridgeName
+EVERYWHERE = QRectF(-1e6, -1e6, 2e6, 2e6)
 CELL = 700.0
 """The side of a cell of the index, in map units."""
 
@@ -29,6 +33,39 @@ class Faraway:
     lines: dict[str, list[QLineF]] = field(default_factory=lambda: defaultdict(list))
 
 
+class Index:
+    """Which things are near a place: a grid of cells, each with the names of what touches it."""
+
+    def __init__(self) -> None:
+        self._cells: dict[tuple[int, int], dict[Name, None]] = defaultdict(dict)
+        self._where: dict[Name, list[tuple[int, int]]] = {}
+
+    def put(self, name: Name, bounds: QRectF) -> None:
+        """Puts a thing where its bounds are, and nowhere else."""
+        self.lift(name)
+        self._where[name] = list(_cells(bounds))
+        for cell in self._where[name]:
+            self._cells[cell][name] = None
+
+    def lift(self, name: Name) -> None:
+        """Takes a thing away."""
+        for cell in self._where.pop(name, ()):
+            self._cells[cell].pop(name, None)
+
+    def near(self, rect: QRectF) -> dict[Name, None]:
+        """The things in the cells that a rectangle touches."""
+        names: dict[Name, None] = {}
+        for cell in _cells(rect):
+            names.update(self._cells.get(cell, {}))
+        return names
+
+
+def _cells(rect: QRectF) -> Iterator[tuple[int, int]]:
+    for across in range(int(rect.left() // CELL), int(rect.right() // CELL) + 1):
+        for along in range(int(rect.top() // CELL), int(rect.bottom() // CELL) + 1):
+            yield across, along
+
+
 class MapScene:
     """Cards and bridges of one flow. ``show`` takes another and says which rectangles changed."""
 
@@ -36,12 +73,17 @@ class MapScene:
         self.flow = Flow()
         self.layout = Layout({}, (), False)
         self.cards: dict[str, Card] = {}
-        self.bridges: dict[Any, Bridge] = {}
+        self.bridges: dict[BridgeName, Bridge] = {}
+        self._result: Surveyed | None = None
+        self._standing = Standing(None)
+        self._reasons: dict[str, str] = {}
+        self._levels: dict[str, Level] = {}
         self._card_keys: dict[str, Any] = {}
-        self._bridge_keys: dict[Any, Any] = {}
+        self._bridge_keys: dict[BridgeName, Any] = {}
         self._crossings: dict[str, tuple[Any, list[Crossing]]] = {}
-        self._cells: dict[tuple[int, int], dict[Any, None]] = defaultdict(dict)
-        self._where: dict[Any, list[tuple[int, int]]] = {}
+        self._from: dict[str, list[BridgeName]] = {}
+        self._to: dict[str, dict[BridgeName, None]] = defaultdict(dict)
+        self._index = Index()
         self._faraway: dict[tuple[int, int], Faraway] = {}
 
     # -- taking another flow ---------------------------------------------------------------------------
@@ -49,82 +91,118 @@ class MapScene:
     def show(self, flow: Flow, result: Surveyed | None) -> list[QRectF]:
         """Takes a flow with its patterns filled in, as far as the latest survey knows it; levels it does not
         know stand on the shelf. Returns the rectangles in which something has changed."""
-        turned = flow.units.y != self.flow.units.y
+        changed = self._changed_levels(flow, result)
+        dirty = self._show_all(flow, result) if changed is None else self._show_changed(flow, changed)
+        for rect in dirty:
+            self._forget_faraway(rect)
+        return dirty
+
+    def _changed_levels(self, flow: Flow, result: Surveyed | None) -> list[Level] | None:
+        """The levels that differ from those shown; None where more than single levels has changed."""
+        old = self.flow
+        same = result is self._result and flow.map == old.map and flow.units == old.units
+        if not same or flow.regions != old.regions or flow.facts != old.facts or len(flow.levels) != len(old.levels):
+            return None
+        changed = [(one, other) for one, other in zip(old.levels, flow.levels, strict=True) if one is not other]
+        return None if any(one.id != other.id for one, other in changed) else [other for _, other in changed]
+
+    def _show_changed(self, flow: Flow, changed: list[Level]) -> list[QRectF]:
         self.flow = flow
+        cards = dict(self.layout.cards)
+        for level in changed:
+            self._levels[level.id] = level
+            cards[level.id] = replace(cards[level.id], level=level)
+        self.layout = replace(self.layout, cards=cards)
+        dirty = [rect for level in changed for rect in self._show_card(cards[level.id])]
+        # What led into a changed level, and what may now: a level that names it without a bridge yet.
+        beside = {name[0] for level in changed for name in (*self._to[level.id], *self._from.get(level.id, ()))}
+        leading = {to.level for level in changed for exit_ in level.exits if (to := exit_.to)}
+        return dirty + self._show_bridges_from([self._levels[n] for n in {lv.id for lv in changed} | beside | leading
+                                                if n in self._levels])  # fmt: skip
+
+    def _show_all(self, flow: Flow, result: Surveyed | None) -> list[QRectF]:
+        turned = flow.units.y != self.flow.units.y
+        if result is not self._result:
+            self._standing, self._reasons = Standing(result), _reasons(result)
+        self.flow, self._result = flow, result
+        self._levels = {level.id: level for level in flow.levels}
         columns = result.columns if result else Columns((), ())
         known = {name for row in columns.columns for name in row} | set(columns.shelf)
         new = tuple(level.id for level in flow.levels if level.id not in known)
         before = self.layout.columns
         self.layout = laid_out(flow, Columns(columns.columns, columns.shelf + new) if new else columns, self.layout)
-        dirty: list[QRectF] = [] if self.layout.columns == before else [QRectF(-1e6, -1e6, 2e6, 2e6)]
+        dirty: list[QRectF] = [] if self.layout.columns == before else [EVERYWHERE]
         if turned:
             self._card_keys.clear()
             self._bridge_keys.clear()
-        dirty += self._show_cards(Standing(result), _reasons(result))
-        dirty += self._show_bridges(result)
-        for rect in dirty:
-            self._forget_faraway(rect)
-        return dirty
-
-    def _show_cards(self, standing: Standing, reasons: dict[str, str]) -> list[QRectF]:
-        dirty: list[QRectF] = []
-        tints = {region.id: region.tint for region in self.flow.regions}
-        y_down = self.flow.units.y == "down"
         for name in [name for name in self.cards if name not in self.layout.cards]:
             dirty.append(self.cards.pop(name).bounds)
             del self._card_keys[name]
-            self._lift(name)
-        for name, placed in self.layout.cards.items():
-            level = placed.level
-            marks = standing.of_exits(level) if standing.has_things(name) else ("",) * len(level.exits)
-            mark, reason = standing.of_level(name), reasons.get(name, "") if placed.stranded else ""
-            key = (placed, mark, marks, reason, tints.get(level.region, ""))
-            if self._card_keys.get(name) == key:
-                continue
-            if name in self.cards:
-                dirty.append(self.cards[name].bounds)
-            card = Card(placed, mark, marks, reason, tints.get(level.region, ""), y_down)
-            self.cards[name], self._card_keys[name] = card, key
-            dirty.append(card.bounds)
-            self._put(name, card.bounds)
+            self._index.lift(name)
+            for bridge in self._from.pop(name, []):
+                dirty += self._drop_bridge(bridge)
+        for placed in self.layout.cards.values():
+            dirty += self._show_card(placed)
+        return dirty + self._show_bridges_from(flow.levels)
+
+    def _show_card(self, placed: Placed) -> list[QRectF]:
+        level, name = placed.level, placed.level.id
+        standing = self._standing
+        marks = standing.of_exits(level) if standing.has_things(name) else ("",) * len(level.exits)
+        mark, reason = standing.of_level(name), self._reasons.get(name, "") if placed.stranded else ""
+        tint = next((r.tint for r in self.flow.regions if r.id == level.region), "") if level.region else ""
+        key = (placed, mark, marks, reason, tint)
+        if self._card_keys.get(name) == key:
+            return []
+        dirty = [self.cards[name].bounds] if name in self.cards else []
+        card = Card(placed, mark, marks, reason, tint, self.flow.units.y == "down")
+        self.cards[name], self._card_keys[name] = card, key
+        self._index.put(name, card.bounds)
+        return [*dirty, card.bounds]
+
+    def _show_bridges_from(self, levels: Iterable[Level]) -> list[QRectF]:
+        dirty: list[QRectF] = []
+        wording = Wording(self.flow)
+        leads = self._result.leads if self._result else {}
+        verdicts = self._result.survey.exits if self._result else {}
+        cards = self.layout.cards
+        for level in levels:
+            found = {(level.id, c.exit, c.target): c for c in self._crossings_of(level, self._levels, leads)}
+            for name in self._from.get(level.id, ()):
+                if name not in found:
+                    dirty += self._drop_bridge(name)
+            self._from[level.id] = list(found)
+            for name, crossing in found.items():
+                verdict = verdicts.get((crossing.level, crossing.exit))
+                works = verdict is None or verdict.answer != "no"
+                # Facts are in the key because the lock is said with their names.
+                facts = self.flow.facts if crossing.lock else ()
+                key = (crossing, cards[level.id], cards.get(crossing.target), works, facts)
+                if self._bridge_keys.get(name) == key:
+                    continue
+                if name in self.bridges:
+                    dirty.append(self.bridges[name].bounds)
+                bridge = self._bridge(crossing, cards[level.id], cards.get(crossing.target), works, wording)
+                self.bridges[name], self._bridge_keys[name] = bridge, key
+                self._to[crossing.target][name] = None
+                self._index.put(name, bridge.bounds)
+                dirty.append(bridge.bounds)
         return dirty
 
-    def _show_bridges(self, result: Surveyed | None) -> list[QRectF]:
-        dirty: list[QRectF] = []
-        levels = {level.id: level for level in self.flow.levels}
-        leads = result.leads if result else {}
-        verdicts = result.survey.exits if result else {}
-        wording: Wording | None = None
-        wanted: dict[Any, Crossing] = {}
-        for level in self.flow.levels:
-            for crossing in self._crossings_of(level, levels, leads):
-                wanted[level.id, crossing.exit, crossing.target] = crossing
-        for name in [name for name in self.bridges if name not in wanted]:
-            dirty.append(self.bridges.pop(name).bounds)
-            del self._bridge_keys[name]
-            self._lift(name)
-        cards = self.layout.cards
-        for name, crossing in wanted.items():
-            verdict = verdicts.get((crossing.level, crossing.exit))
-            works = verdict is None or verdict.answer != "no"
-            # Facts are in the key because the lock is said with their names.
-            key = (
-                crossing,
-                cards[crossing.level],
-                cards.get(crossing.target),
-                works,
-                self.flow.facts if crossing.lock else (),
-            )
-            if self._bridge_keys.get(name) == key:
-                continue
-            if name in self.bridges:
-                dirty.append(self.bridges[name].bounds)
-            wording = wording or Wording(self.flow)
-            bridge = self._bridge(crossing, cards[crossing.level], cards.get(crossing.target), works, wording)
-            self.bridges[name], self._bridge_keys[name] = bridge, key
-            dirty.append(bridge.bounds)
-            self._put(name, bridge.bounds)
-        return dirty
+    def _drop_bridge(self, name: BridgeName) -> list[QRectF]:
+        bridge = self.bridges.pop(name, None)
+        self._bridge_keys.pop(name, None)
+        self._to[name[2]].pop(name, None)
+        self._index.lift(name)
+        return [bridge.bounds] if bridge else []
+
+    def bridges_at(self, level_ids: Iterable[str]) -> list[Bridge]:
+        """The bridges from and to levels."""
+        names: dict[BridgeName, None] = {}
+        for level_id in level_ids:
+            names.update(dict.fromkeys(self._from.get(level_id, ())))
+            names.update(self._to.get(level_id, {}))
+        return [self.bridges[name] for name in names if name in self.bridges]
 
     def _crossings_of(self, level: Level, levels: dict[str, Level], leads: dict[Any, frozenset[str]]) -> list[Crossing]:
         """The level's crossings; those of last time where nothing they depend on has changed."""
@@ -156,27 +234,9 @@ class MapScene:
 
     # -- what is where ---------------------------------------------------------------------------------
 
-    def _put(self, name: Any, bounds: QRectF) -> None:
-        self._lift(name)
-        cells = [
-            (across, along)
-            for across in range(int(bounds.left() // CELL), int(bounds.right() // CELL) + 1)
-            for along in range(int(bounds.top() // CELL), int(bounds.bottom() // CELL) + 1)
-        ]
-        for cell in cells:
-            self._cells[cell][name] = None
-        self._where[name] = cells
-
-    def _lift(self, name: Any) -> None:
-        for cell in self._where.pop(name, ()):
-            self._cells[cell].pop(name, None)
-
     def within(self, rect: QRectF) -> tuple[list[Card], list[Bridge]]:
         """The cards and bridges that touch a rectangle."""
-        names: dict[Any, None] = {}
-        for across in range(int(rect.left() // CELL), int(rect.right() // CELL) + 1):
-            for along in range(int(rect.top() // CELL), int(rect.bottom() // CELL) + 1):
-                names.update(self._cells.get((across, along), {}))
+        names = self._index.near(rect)
         cards = [self.cards[n] for n in names if isinstance(n, str) and self.cards[n].bounds.intersects(rect)]
         bridges = [self.bridges[n] for n in names if not isinstance(n, str) and self.bridges[n].bounds.intersects(rect)]
         return cards, bridges
@@ -192,11 +252,9 @@ class MapScene:
 
     def _gathered(self, across: int, along: int) -> Faraway:
         """The beads in a coarse cell, and the lines that begin there."""
-        found, names = Faraway(), dict[Any, None]()
-        for x in range(across * 8, across * 8 + 8):
-            for y in range(along * 8, along * 8 + 8):
-                names.update(self._cells.get((x, y), {}))
+        found = Faraway()
         here = QRectF(across * 8 * CELL, along * 8 * CELL, 8 * CELL, 8 * CELL)
+        names = self._index.near(here.adjusted(1, 1, -1, -1))
         for name in names:
             if isinstance(name, str):
                 centre = self.cards[name].placed.rect.center()

@@ -41,10 +41,9 @@ class Tiles:
                 for along in range(int(rect.top() // side), int(rect.bottom() // side) + 1):
                     self._pieces.pop((across, along), None)
 
-    def zoomed(self, shown: QPixmap | None, area: QRectF) -> None:
+    def stand_in(self, shown: QPixmap, area: QRectF) -> None:
         """The zoom is about to change: what is shown now stands in for what is not painted yet."""
-        self._pieces.clear()
-        self._before = (shown, area) if shown else None
+        self._before = (shown, area)
 
     def paint(self, painter: QPainter, area: QRectF, scale: float, ratio: float, ground: QColor, paint: Paint) -> bool:
         """Paints the area of the map at a zoom. Returns whether all of it was there."""

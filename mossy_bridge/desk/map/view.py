@@ -131,14 +131,14 @@ class MapView(QWidget):
     def _set_scale(self, scale: float) -> None:
         scale = max(FARTHEST, min(scale, CLOSEST))
         if scale != self._scale:
-            # Only what is shown anyway is a good stand-in: a picture of the whole widget, as it stands.
-            self._tiles.zoomed(self._picture() if self.isVisible() else None, self.area())
+            if self.complete and self.isVisible():
+                self._tiles.stand_in(self._picture(), self.area())
+            self.complete = False
             self._scale = scale
 
-    def _picture(self) -> QPixmap | None:
+    def _picture(self) -> QPixmap:
+        """What is in view, as it stands."""
         picture = QPixmap(self.size() * self.devicePixelRatioF())
-        if picture.isNull():
-            return None
         picture.setDevicePixelRatio(self.devicePixelRatioF())
         painter = QPainter(picture)
         painter.fillRect(self.rect(), self._look.colours.colour("ground"))
@@ -258,11 +258,11 @@ class MapView(QWidget):
                 card.paint_bead(painter, self._look)
             return
         for bridge in sorted(shown, key=lambda bridge: not bridge.quiet):
-            bridge.paint(painter, self._look)
+            bridge.paint(painter, self._look, rect)
         for card in cards:
             card.paint(painter, self._look)
         for bridge in shown:
-            bridge.paint_over(painter, self._look)
+            bridge.paint_over(painter, self._look, rect)
 
     def _paint_faraway(self, painter: QPainter, rect: QRectF) -> None:
         c = self._look.colours
@@ -334,7 +334,7 @@ class MapView(QWidget):
         """What is selected or under way, over the painted pieces."""
         far, selection = self._scale < FAR, self._selection
         concerned = {selection.level_id, *(level for level, _ in selection.crossings)} - {""}
-        near = [b for name, b in self.scene.bridges.items() if name[0] in concerned or name[2] in concerned]
+        near = self.scene.bridges_at(concerned)
         for bridge in near:
             if bridge.hidden_away and self._is_shown(bridge) and not self._is_chosen(bridge) and not far:
                 bridge.paint(painter, self._look)
@@ -351,7 +351,9 @@ class MapView(QWidget):
                     bridge.paint_over(painter, self._look)
         for bridge in near:
             if self._is_chosen(bridge):
-                bridge.paint_far(painter, self._look.colours, True) if far else bridge.paint(painter, self._look, True)
+                bridge.paint_far(painter, self._look.colours, True) if far else bridge.paint(
+                    painter, self._look, chosen=True
+                )
         self._paint_drag(painter)
 
     def _paint_drag(self, painter: QPainter) -> None:

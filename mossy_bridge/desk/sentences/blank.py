@@ -27,26 +27,42 @@ class Blank(QPushButton):
 
     opened = pyqtSignal()
 
-    def __init__(
+    def __init__(self) -> None:
+        super().__init__()
+        self.what = ""
+        self._make: Callable[[QWidget], Popup] | None = None
+        self._turn: Callable[[], object] | None = None
+        self._testing: ForTesting | None = None
+        self.setProperty("blank", True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(self._on_clicked)
+
+    def fill(
         self,
         what: str,
         text: str,
         make: Callable[[QWidget], Popup] | None,
+        turn: Callable[[], object] | None = None,
         missing: bool = False,
         testing: ForTesting | None = None,
-    ):
-        super().__init__(f"{text} · test" if testing and testing.ships_as is not None else text)
-        self.what = what
-        self._make, self._testing = make, testing
-        self.setProperty("blank", True)
-        self.setProperty("missing", missing)
-        self.setProperty("testing", bool(testing and testing.ships_as is not None))
-        delivered = f"\nFor testing; delivered: {testing.ships_as}" if testing and testing.ships_as is not None else ""
+    ) -> None:
+        """Says ``text``. A click opens the pop-up that ``make`` makes, or does ``turn``."""
+        tried = testing is not None and testing.ships_as is not None
+        self.what, self._make, self._turn, self._testing = what, make, turn, testing
+        self.setText(f"{text} · test" if tried else text)
+        if (self.property("missing"), self.property("testing")) != (missing, tried):
+            self.setProperty("missing", missing)
+            self.setProperty("testing", tried)
+            self.style().polish(self)
+        delivered = f"\nFor testing; delivered: {testing.ships_as}" if testing and tried else ""
         self.setAccessibleName(f"{what}: {text}{delivered}")
         self.setToolTip(f"Choose {what}{delivered}" if make else f"Change {what}{delivered}")
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        if make:
-            self.clicked.connect(self.open_picker)
+
+    def _on_clicked(self) -> None:
+        if self._turn:
+            self._turn()
+        else:
+            self.open_picker()
 
     def open_picker(self) -> Popup | None:
         """Opens what can be put here."""

@@ -155,10 +155,10 @@ class CrossingSentence(Sentence):
 
     def _destination(self, flow: Flow, to: Destination | None, depth: int) -> None:
         requests = self._requests.crossings
-        kinds = [Choice(f"={kind}", words) for kind, words in DEPENDS.items()]
-        endings = [Choice(f"!{e.id}", f"the ending: {e.name or e.id}") for e in flow.endings]
-        nowhere = [Choice("-", "nowhere")] if to is not None else []
-        choices = [*levels_to_choose(flow), *endings, *kinds, *nowhere]
+
+        def choices() -> list[Choice]:
+            return self._choices(flow, [Choice("-", "nowhere")] if to is not None else [])
+
         text, present, missing = self._told(flow, to)
         number = len(flow.endings) + 1
         offers = [
@@ -217,7 +217,11 @@ class CrossingSentence(Sentence):
         if last.kind in ("next", "previous", "back", "resume"):
             depth = len(exit_.destinations)
             self.text("; where that is nowhere,")
-            kinds = [Choice(f"={kind}", words) for kind, words in DEPENDS.items() if kind != last.kind]
-            endings = [Choice(f"!{e.id}", f"the ending: {e.name or e.id}") for e in self._flow.endings]
-            choices = [*levels_to_choose(self._flow), *endings, *kinds]
-            self.pick(f"the level otherwise {depth}", "nowhere", choices, "", lambda name: self._lead(name, depth))
+            self.pick(f"the level otherwise {depth}", "nowhere", lambda: self._choices(self._flow, [], last.kind), "",
+                      lambda name: self._lead(name, depth))  # fmt: skip
+
+    def _choices(self, flow: Flow, more: list[Choice], but: str = "") -> list[Choice]:
+        """Everything an exit can lead to, except destinations of one kind."""
+        kinds = [Choice(f"={kind}", words) for kind, words in DEPENDS.items() if kind != but]
+        endings = [Choice(f"!{e.id}", f"the ending: {e.name or e.id}") for e in flow.endings]
+        return [*levels_to_choose(flow), *endings, *kinds, *more]

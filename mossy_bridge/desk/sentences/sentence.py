@@ -23,6 +23,7 @@ class Sentence(QWidget):
         self._used_last = ""
         self._flow = Flow()
         self._settings: dict[str, Any] = {}
+        self._said = 0
         self._words = FlowingLayout(self)
         self._words.setContentsMargins(0, 0, 0, 0)
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
@@ -31,21 +32,26 @@ class Sentence(QWidget):
         self.setAccessibleName(name)
 
     def begin(self, flow: Flow) -> None:
-        """Takes away what was said before."""
+        """Begins to say something. Words and blanks said before are used again as far as they fit: making them
+        anew takes longer than all else."""
         self._flow = flow
         self._settings = {setting.at: setting.ships_as for setting in flow.trial_settings}
-        while (item := self._words.takeAt(0)) is not None:
-            if item.widget():
-                item.widget().hide()
-                item.widget().deleteLater()
+        self._said = 0
 
     def finish(self) -> None:
         """All is said."""
+        self._drop_from(self._said)
+        self._words.invalidate()
         self.updateGeometry()
         for blank in self.blanks():
             if blank.what == self._used_last:
                 blank.setFocus()
         self._used_last = ""
+
+    def _drop_from(self, index: int) -> None:
+        while (item := self._words.takeAt(index)) is not None:
+            item.widget().hide()
+            item.widget().deleteLater()
 
     def blanks(self) -> list[Blank]:
         """The blanks in their order."""
@@ -56,20 +62,31 @@ class Sentence(QWidget):
 
     def text(self, text: str, strong: bool = False) -> None:
         """Plain words."""
-        label = QLabel(text)
+        label = self._next(QLabel)
         label.setTextFormat(Qt.TextFormat.PlainText)
-        if strong:
+        label.setText(text)
+        if label.font().bold() != strong:
             font = label.font()
-            font.setBold(True)
+            font.setBold(strong)
             label.setFont(font)
         label.setProperty("closes", text[0] in ",;.")
-        self._words.addWidget(label)
+
+    def _next(self, kind: type[Any]) -> Any:
+        """The widget for the next word: the one that stands there, if it is of the kind, or a new one."""
+        item = self._words.itemAt(self._said)
+        if item is None or type(item.widget()) is not kind:
+            self._drop_from(self._said)
+            widget = kind()
+            self._words.addWidget(widget)
+            widget.show()
+        self._said += 1
+        return self._words.itemAt(self._said - 1).widget()
 
     def pick(
         self,
         what: str,
         text: str,
-        choices: Sequence[Choice],
+        choices: Sequence[Choice] | Callable[[], Sequence[Choice]],
         present: str,
         picked: Callable[[str], object],
         missing: bool = False,
@@ -80,7 +97,7 @@ class Sentence(QWidget):
 
         def make(parent: QWidget) -> Picker:
             listed = [Choice(str(index), offer[0]) for index, offer in enumerate(offers)]
-            popup = Picker(parent, choices, present, listed)
+            popup = Picker(parent, choices() if callable(choices) else choices, present, listed)
             popup.picked.connect(lambda name: self._fill(what, picked, name))
             popup.offered.connect(lambda index: self._fill(what, lambda _: offers[int(index)][1](), index))
             return popup
@@ -161,13 +178,18 @@ class Sentence(QWidget):
 
     def toggle(self, what: str, shown: str, toggled: Callable[[], object], at: str = "") -> None:
         """A blank that turns from one to the other."""
-        self._add(what, shown, None, False, at)
-        self.blanks()[-1].clicked.connect(lambda: self._fill(what, lambda _: toggled(), None))
+        self._add(what, shown, None, False, at, lambda: self._fill(what, lambda _: toggled(), None))
 
-    def _add(self, what: str, text: str, make: Callable[[QWidget], Any] | None, missing: bool, at: str) -> None:
-        blank = Blank(what, text, make, missing, self._testing(at))
-        self._words.addWidget(blank)
-        blank.show()
+    def _add(
+        self,
+        what: str,
+        text: str,
+        make: Callable[[QWidget], Any] | None,
+        missing: bool,
+        at: str,
+        turn: Callable[[], object] | None = None,
+    ) -> None:
+        self._next(Blank).fill(what, text, make, turn, missing, self._testing(at))
 
     def _testing(self, at: str) -> ForTesting | None:
         if not at or self._upkeep is None:
