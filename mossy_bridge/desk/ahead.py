@@ -15,11 +15,11 @@ def summary(consequences: tuple[Consequence, ...]) -> str:
     """All consequences in one line."""
     if not consequences:
         return "Nothing else changes."
-    words = {"nowhere": ("would lead nowhere", "would lead nowhere"),
-             "elsewhere": ("would lead elsewhere", "would lead elsewhere"),
-             "refers": ("refers to it", "refer to it"),
+    words = {"nowhere": ("thing would lead nowhere", "things would lead nowhere"),
+             "elsewhere": ("exit would lead elsewhere", "exits would lead elsewhere"),
+             "refers": ("thing refers to it", "things refer to it"),
              "walk": ("recorded walk would break", "recorded walks would break")}  # fmt: skip
-    counted = {what: sum(one.what == what for one in consequences) for what in words}
+    counted = {what: len({one.at for one in consequences if one.what == what}) for what in words}
     return "; ".join(f"{n} {words[what][n != 1]}" for what, n in counted.items() if n)
 
 

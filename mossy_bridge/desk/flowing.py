@@ -3,6 +3,9 @@
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
 from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
 
+MARK_ROOM = 6
+"""Pixels kept at the end of a line for a mark that closes it."""
+
 
 class FlowingLayout(QLayout):
     """Words in lines. A widget with the property ``closes`` stands close behind the one before it."""
@@ -58,9 +61,10 @@ class FlowingLayout(QLayout):
         line: list[tuple[QLayoutItem, QRect]] = []
         for item in self._held:
             size = item.sizeHint()
-            if x > rect.x() and item.widget() and item.widget().property("closes"):
+            closes = bool(item.widget() and item.widget().property("closes"))
+            if x > rect.x() and closes:
                 x -= self._gap - 1  # a comma or semicolon stands close behind the word before it
-            if x > rect.x() and x + size.width() > rect.right():
+            if x > rect.x() and not closes and x + size.width() > rect.right() - MARK_ROOM:
                 _set(line, tall, move)
                 x, y, tall, line = rect.x(), y + tall + self._line_gap, 0, []
             width = min(size.width(), max(rect.width(), 40))

@@ -177,7 +177,7 @@ def _sheet(c: Colours) -> str:
         padding: 3px 10px; }}
     QPushButton[face="true"] {{ background: transparent; border: none; border-radius: 0; padding: 5px 12px;
         color: {c.dim}; }}
-    QPushButton[face="true"]:checked {{ color: {c.ink}; font-weight: bold; border-bottom: 3px solid {c.sound}; }}
+    QPushButton[face="true"]:checked {{ color: {c.ink}; border-bottom: 3px solid {c.sound}; }}
     QPushButton[face="true"]:focus {{ color: {c.route}; }}
     QLabel[wrong="true"] {{ color: {c.broken}; }}
     QCheckBox {{ spacing: 7px; }}
@@ -192,5 +192,6 @@ def _sheet(c: Colours) -> str:
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
     QSplitter::handle {{ background: {c.line}; }}
+    #picker {{ background: {c.panel}; border: 1px solid {c.route}; border-radius: 6px; }}
     QDialog {{ background: {c.panel}; }}
     """

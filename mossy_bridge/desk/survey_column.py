@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.flowing import FlowingLayout
@@ -60,6 +60,7 @@ class FindingCard(QFrame):
         top.addWidget(MarkSign(look, mark), 0, Qt.AlignmentFlag.AlignTop)
         message = QLabel(finding.message)
         message.setWordWrap(True)
+        message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         message.setFont(look.font(-0.5, bold=True))
         top.addWidget(message, 1)
         layout.addLayout(top)

@@ -35,7 +35,7 @@ from mossy_bridge.desk.surveying import Surveyed, Surveyor
 from mossy_bridge.desk.verdict_line import VerdictLine
 from mossy_bridge.desk.watching import LevelFileWatch
 from mossy_bridge.model.edits import owner, whole
-from mossy_bridge.model.patterns import resolved
+from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 
 MAP, CHECKLIST, TESTING, FILES, PATTERNS = range(5)
@@ -71,6 +71,7 @@ class Window(QMainWindow):
         self.watch = LevelFileWatch(self)
         self.result: Surveyed | None = None
         self._standing = Standing(None)
+        self._resolver = Resolver()
         self._make_bands()
         self._arrange()
         self.actions_made = Actions(self, self.menuBar(), self._table())
@@ -168,14 +169,18 @@ class Window(QMainWindow):
         document = self.document
         self.selection.tidied(document.flow)
         self.ahead.hide()
-        self.map.show_flow(document.flow, self.result)
-        self.strip.show_flow(document.flow, self._standing)
+        self._show_flow()
         self._show_selected()
         self._show_face()
         self.watch.watch(document.flow, document.folder)
         self.surveyor.look_at(document.flow, document.folder)
         self._show_title()
         self.actions_made.refresh()
+
+    def _show_flow(self) -> None:
+        flow = self._resolver.resolved(self.document.flow)
+        self.map.show_flow(flow, self.result)
+        self.strip.show_flow(flow, self._standing)
 
     def _show_selected(self) -> None:
         """The bench, or the plan in full: whichever is in view."""
@@ -205,6 +210,7 @@ class Window(QMainWindow):
             self.selection.select()
             self.survey_column.show_result(None)
             self._on_changed()
+        self._show_selected()  # its folder may be another one
         self._show_title()
         self.actions_made.refresh()
 
@@ -219,8 +225,7 @@ class Window(QMainWindow):
         self.result, self._standing = result, Standing(result)
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
-        self.map.show_flow(self.document.flow, result)
-        self.strip.show_flow(self.document.flow, self._standing)
+        self._show_flow()
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)
 
@@ -298,6 +303,7 @@ class Window(QMainWindow):
         """Back to the map and the bench."""
         if self.is_plan_open:
             self.middle.setCurrentIndex(0)
+            self.selection.select(self.selection.level_id)  # what comes next is meant for the level again
             self.bench.refresh()
             self.map.setFocus()
 

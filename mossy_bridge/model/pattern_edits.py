@@ -10,7 +10,7 @@ from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.names import id_from
 from mossy_bridge.model.patterns import MERGED, NEVER_TAKEN, marked
 
-OWN = NEVER_TAKEN | {"ships", "status", "copied_from", "ticked", "unreviewed", "notes"}
+OWN = NEVER_TAKEN | {"ships", "status", "region", "copied_from", "ticked", "unreviewed", "notes"}
 """What stays the level's own business when a pattern is made of it."""
 
 

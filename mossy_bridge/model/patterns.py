@@ -24,6 +24,28 @@ def resolved(flow: Flow) -> Flow:
     return replace(flow, levels=levels)
 
 
+class Resolver:
+    """Fills in patterns flow after flow; a level that has not changed, nor its pattern, stays the very same."""
+
+    def __init__(self) -> None:
+        self._kept: dict[str, tuple[Level, Level, Level]] = {}
+
+    def resolved(self, flow: Flow) -> Flow:
+        """:func:`resolved`, with what was worked out for an earlier flow used again."""
+        patterns = {pattern.id: pattern for pattern in flow.patterns}
+        if not any(level.pattern in patterns for level in flow.levels):
+            return flow
+        return replace(flow, levels=tuple(self._level(level, patterns.get(level.pattern)) for level in flow.levels))
+
+    def _level(self, level: Level, pattern: Level | None) -> Level:
+        if pattern is None:
+            return level
+        kept = self._kept.get(level.id)
+        if kept is None or kept[0] is not level or kept[1] is not pattern:
+            kept = self._kept[level.id] = (level, pattern, resolved_level(level, pattern))
+        return kept[2]
+
+
 def resolved_level(level: Level, pattern: Level) -> Level:
     """The level with what it leaves out taken from the pattern."""
     taken = {

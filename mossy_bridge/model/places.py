@@ -76,3 +76,16 @@ def title_of(flow: Flow, place: str) -> str:
         return level.title
     thing = things_of(level).get(thing_id)
     return f"{level.title}: {getattr(thing, 'name', '') or thing_id}"
+
+
+def long_title(flow: Flow, place: str) -> str:
+    """The long place in the designer's words: “The Slipway: East gate › trigger › when”."""
+    steps = place.split(".")
+    level = flow.level(steps[1]) if steps[0] == "levels" and len(steps) > 1 else None
+    if level is None:
+        return place
+    rest = steps[2:]
+    if len(rest) > 1 and rest[0] in ("exits", "spawns", "deeds"):
+        thing = next((t for t in getattr(level, rest[0]) if t.id == rest[1]), None)
+        rest = [(thing.name or thing.id) if thing else rest[1], *rest[2:]]
+    return f"{level.title}: {' › '.join(rest)}"

@@ -98,7 +98,8 @@ def _from_screens(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequen
                     continue
                 ends = [found.id if (found := side.get(base.id)) else "" for side in beside]
                 if ends[0] != ends[1]:
-                    told = [now.title(end) if end else "its otherwise" for end in ends]
+                    names = was.title(ends[0]), now.title(ends[1])
+                    told = [name or "where it otherwise leads" for name in names]
                     sentence = f"{level.title}: {exit_.name or exit_.id} would, after {base.title}, lead to {told[1]} instead of {told[0]}."  # noqa: E501
                     yield Consequence("elsewhere", f"{level.id}.{exit_.id}", sentence)
 

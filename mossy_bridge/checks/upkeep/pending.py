@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from mossy_bridge.checks.finding import Found, Inspection, Repair, Severity, accepts, check
 from mossy_bridge.model import edits
 from mossy_bridge.model.flow import Flow, Level, Waiver
-from mossy_bridge.model.places import place_exists, things_of
+from mossy_bridge.model.places import long_title, place_exists, things_of
 
 
 @check("checklist-open", "warning", "upkeep", "Every level was to have it.")
@@ -49,7 +49,11 @@ def trial_setting(here: Inspection) -> Iterator[Found]:
     for setting in here.written.trial_settings:
         if place_exists(here.written, setting.at):
             why = f" ({setting.why})" if setting.why else ""
-            yield Found((setting.at,), f"{setting.at} is set for testing only{why}.", severity=severity)
+            yield Found(
+                (setting.at,),
+                f"{long_title(here.written, setting.at)} is set for testing only{why}.",
+                severity=severity,
+            )
 
 
 @check("waiver-idle", "hint", "upkeep", "It would hide the same finding if that ever came back.")

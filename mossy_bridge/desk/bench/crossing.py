@@ -3,7 +3,6 @@
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.deck import Deck
@@ -29,6 +28,7 @@ class CrossingBench(QWidget):
         self.sentence = CrossingSentence(requests)
         self.left = PlanCanvas(look, "Where the player leaves")
         self.right = PlanCanvas(look, "Where the player arrives")
+        self.left.beside, self.right.beside = self.right, self.left
         self._deck = Deck(look)
         tip = "Show this level on the bench"
         self._titles = (Link(tip=tip), Link(tip=tip))
@@ -83,7 +83,6 @@ class CrossingBench(QWidget):
         self._show(1, flow, target.id if target else "", (Part("spawns", spawn.id),) if spawn else (), folder)
         self._deck.show_transition(flow.transition(exit_.transition), exit_.transition)
         self._note.setText("" if has_area(exit_) else "Set off anywhere in the level.")
-        self._same_scale()
 
     def _show(self, side: int, flow: Flow, key: str, parts: tuple[Part, ...], folder: Path | None) -> None:
         canvas, numbers = (self.left, self.right)[side], self._numbers[side]
@@ -91,12 +90,3 @@ class CrossingBench(QWidget):
         numbers.setVisible(bool(parts))
         if parts:
             numbers.show_parts(flow, key, parts, canvas.step)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._same_scale()
-
-    def _same_scale(self) -> None:
-        scale = min(self.left.best_scale(), self.right.best_scale())
-        for bank in (self.left, self.right):
-            bank.use_scale(scale if scale < 1e9 else None)

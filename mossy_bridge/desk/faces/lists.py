@@ -18,7 +18,7 @@ from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.edits import PATTERN
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.pattern_edits import overridden
-from mossy_bridge.model.places import place_exists, value_at
+from mossy_bridge.model.places import long_title, place_exists, value_at
 
 Deed = tuple[str, Callable[[], object]]
 """What a link says and does."""
@@ -60,7 +60,8 @@ class ListFace(QScrollArea):
         row = QWidget()
         words = FlowingLayout(row, gap=10, line_gap=2)
         words.setContentsMargins(0, 0, 0, 0)
-        words.addWidget(QLabel(text))
+        if text:
+            words.addWidget(QLabel(text))
         for shown, run in links:
             link = Link(shown)
             link.clicked.connect(lambda _, run=run: run())
@@ -112,7 +113,7 @@ class TestingFace(ListFace):
         say.begin(flow)
         known = place_exists(flow, at)
         now = _shown(tree_of(value_at(flow, at))) if known else "nothing"
-        say.toggle("the place", _place_words(flow, at), lambda: self._show(at))
+        say.toggle("the place", long_title(flow, at), lambda: self._show(at))
         say.text(f"is {now} for testing; delivered is")
         say.type_text("the value to deliver", _shown(ships_as), _shown(ships_as),
                       lambda text: upkeep.set_ships_as(at, _value(text, ships_as), why))  # fmt: skip
@@ -141,18 +142,6 @@ def _value(text: str, before: Any) -> Any:
         return loads(text)
     except JSONDecodeError:
         return text
-
-
-def _place_words(flow: Flow, at: str) -> str:
-    steps = at.split(".")
-    level = flow.level(steps[1]) if steps[0] == "levels" and len(steps) > 1 else None
-    if level is None:
-        return at
-    rest = steps[2:]
-    if len(rest) > 1 and rest[0] in ("exits", "spawns", "deeds"):
-        thing = next((t for t in getattr(level, rest[0]) if t.id == rest[1]), None)
-        rest = [thing.name or thing.id if thing else rest[1], *rest[2:]]
-    return f"{level.title}: {' › '.join(rest)}"
 
 
 class FilesFace(ListFace):

@@ -27,7 +27,6 @@ from mossy_bridge.desk.marks import COLOUR_OF
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.surveying import Surveyed
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.patterns import resolved
 
 CLOSEST, FARTHEST, VERY_FAR = 2.5, 0.004, 0.16
 READABLE = 0.7
@@ -80,8 +79,8 @@ class MapView(QWidget):
     # -- showing ---------------------------------------------------------------------------------------
 
     def show_flow(self, flow: Flow, result: Surveyed | None) -> None:
-        """Shows the flow as far as the latest survey knows it."""
-        self._tiles.forget(self.scene.show(resolved(flow), result))
+        """Shows the flow, its patterns filled in, as far as the latest survey knows it."""
+        self._tiles.forget(self.scene.show(flow, result))
         if not self._fitted and self.scene.cards and result:
             self.show_start()
         self.update()

@@ -83,6 +83,8 @@ class PlanCanvas(QWidget):
         self._gesture: Gesture | None = None
         self._press: QPointF | None = None
         self._pressed_part: Part | None = None
+        self.beside: PlanCanvas | None = None
+        """The other bank, which is painted to the same scale."""
         self._scale: float | None = None
         self._centre: tuple[float, float] | None = None
         self.setAccessibleName(name)
@@ -125,11 +127,6 @@ class PlanCanvas(QWidget):
             return 1e9
         return PlanFrame(self.level, self._room()).scale
 
-    def use_scale(self, scale: float | None) -> None:
-        """Paints to this scale, so that both banks can have the same."""
-        self._scale = scale
-        self.update()
-
     def fit(self) -> None:
         """Shows the whole plan."""
         self._scale = self._centre = None
@@ -148,13 +145,16 @@ class PlanCanvas(QWidget):
         self.update()
 
     def _room(self) -> QRectF:
-        inset = 14 if self._roams else 1
+        inset = 14 if self._roams else 8
         return QRectF(self.rect()).adjusted(inset, inset, -inset, -inset)
 
     def frame(self) -> PlanFrame:
         """Where the plan lies on the widget."""
         level = self.level or Level(id="none")
-        return PlanFrame(level, self._room(), self.flow.units.y == "down", self._scale, self._centre)
+        scale = self._scale
+        if scale is None and self.beside is not None:
+            scale = min(self.best_scale(), self.beside.best_scale())
+        return PlanFrame(level, self._room(), self.flow.units.y == "down", scale, self._centre)
 
     def _shown(self) -> tuple[Flow, Level]:
         flow = self._draft or self.flow
@@ -486,6 +486,8 @@ class PlanCanvas(QWidget):
         found = []
         for part in self._all_parts():
             bounds = bounds_of(self.flow, level, part)
-            if bounds and rect.contains(frame.area(bounds).adjusted(1, 1, -1, -1) if bounds[2] else frame.area(bounds)):
+            if bounds and all(
+                rect.contains(frame.point(bounds[0] + bounds[2] * i, bounds[1] + bounds[3] * i)) for i in (0, 1)
+            ):
                 found.append(part)
         return tuple(found)

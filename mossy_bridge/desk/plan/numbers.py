@@ -29,7 +29,7 @@ class NumberField(QLineEdit):
         validator = QDoubleValidator(least, 1e9, 4, self)
         validator.setNotation(QDoubleValidator.Notation.StandardNotation)
         self.setValidator(validator)
-        self.setFixedWidth(64)
+        self.setFixedWidth(56)
         self.setAccessibleName(name)
         self.setToolTip(f"{name}; arrow keys step it by {step:g}")
         self.editingFinished.connect(self._finish)
@@ -134,7 +134,7 @@ class Numbers(QWidget):
                 new[index] = value
                 plans.stretch(key, part, (new[0], new[1], new[2], new[3]))
 
-            for index, name in enumerate(("x", "y", "width", "height")):
+            for index, name in enumerate(("x", "y", "w", "h")):
                 self._field(name, rect[index], step or 1, lambda value, i=index: stretch(i, value),
                             0 if index > 1 else -1e9)  # fmt: skip
         elif part.group in ("spawns", "deeds"):

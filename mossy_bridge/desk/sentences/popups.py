@@ -106,10 +106,12 @@ class Picker(Popup):
                     self._list.setCurrentRow(self._list.count() - 1)
         if not self._list.count():
             self._add("Nothing by that name" if self._choices else "Nothing to choose yet", None)
-        for offer in self._offers:
+        matching = [offer for offer in self._offers if text.casefold() in offer.text.casefold()]
+        for offer in matching or self._offers:
             self._add(offer.text, offer.id, offer=True)
         if self._list.currentRow() < 0 or text:
-            self._list.setCurrentRow(0 if self._choices or not self._offers else 1)
+            nothing = self._list.item(0).data(ROLE) is None and (matching or not self._choices) and self._offers
+            self._list.setCurrentRow(1 if nothing else 0)
 
     def _add(self, text: str, name: str | None, offer: bool = False) -> None:
         item = QListWidgetItem(text)
@@ -226,8 +228,8 @@ class Wordsmith(Typing):
         self._list.itemClicked.connect(lambda item: self._put(item.data(ROLE)))
         self._line.setAccessibleName("Effects" if effects else "Condition")
         self._line.deselect()
+        self.setFixedWidth(430)
         self._offer()
-        self.resize(430, 300)
 
     def _look(self) -> None:
         super()._look()
@@ -244,6 +246,8 @@ class Wordsmith(Typing):
             self._list.addItem(item)
         if self._list.count() and self._line.text():
             self._list.setCurrentRow(0)
+        self._list.setFixedHeight(min(220, 26 * max(1, self._list.count()) + 8))
+        self.adjustSize()
 
     def _put(self, one: Candidate) -> None:
         text, at = self._line.text(), self._line.cursorPosition()

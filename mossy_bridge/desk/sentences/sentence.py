@@ -61,7 +61,10 @@ class Sentence(QWidget):
     # -- words -----------------------------------------------------------------------------------------
 
     def text(self, text: str, strong: bool = False) -> None:
-        """Plain words."""
+        """Plain words. A mark at their beginning stands close behind the word before, and never opens a line."""
+        if text[0] in ",;." and len(text) > 1:
+            self.text(text[0])
+            text = text[1:].strip()
         label = self._next(QLabel)
         label.setTextFormat(Qt.TextFormat.PlainText)
         label.setText(text)

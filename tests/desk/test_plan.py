@@ -1,0 +1,222 @@
+"""Plans laid out by hand and by number."""
+
+import unittest
+
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QColor, QGuiApplication, QImage
+from PyQt6.QtTest import QTest
+
+from mossy_bridge.desk.plan.numbers import NumberField
+from mossy_bridge.desk.plan.snapping import grid_step, shift, snapped
+from mossy_bridge.model.flow import Walker
+from mossy_bridge.plan.laying import Part
+from tests.support.qt import DeskCase
+
+CONTROL, SHIFT, ALT = (Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier,
+                       Qt.KeyboardModifier.AltModifier)  # fmt: skip
+
+
+class Snapping(unittest.TestCase):
+    def test_edges_before_the_grid(self):
+        self.assertEqual(snapped(3.4, 0.5, [3.3], 0.2), 3.3)
+        self.assertEqual(snapped(3.4, 0.5, [3.0], 0.2), 3.5)
+        self.assertEqual(snapped(3.41, 0, [], 0.2), 3.41)
+        self.assertEqual(shift((0, 0, 2, 3), (4.9, 1.1), 1.0, [(7, 0, 1, 1)], 0.3), (5, 1))
+        self.assertEqual(shift((0.25, 0, 2, 3), (1.1, 0), 1.0, [], 0.3)[0], 0.75)
+
+    def test_the_grid_suits_the_walker(self):
+        self.assertEqual([grid_step(Walker(width=w)) for w in (0.8, 1, 24, 0)], [0.5, 1, 16, 1])
+
+
+class PlanCase(DeskCase):
+    def setUp(self):
+        super().setUp()
+        self.open_demo()
+        self.window.open_plan("bell_sands")
+        self.settle()
+        self.canvas = self.window.plan.canvas
+
+    @property
+    def level(self):
+        return self.window.document.flow.level("bell_sands")
+
+    def at(self, x, y):
+        return self.canvas.frame().point(x, y).toPoint()
+
+
+class ByHand(PlanCase):
+    def test_moving_a_door_snaps_and_is_one_step(self):
+        self.drag(self.canvas, self.at(47, 14), self.at(41.1, 14.05))
+        self.assertEqual(self.level.exit("east_gate").area, (40, 12, 2, 4))
+        self.assertEqual(self.window.document.undo_name, "move East gate")
+        self.key(self.window, Qt.Key.Key_Z, CONTROL)
+        self.assertEqual(self.level.exit("east_gate").area, (46, 12, 2, 4))
+        self.assertTrue(self.window.is_plan_open)
+        self.assertEqual(self.window.selection.exit_id, "east_gate")
+
+    def test_stretching_by_a_corner(self):
+        self.window.selection.select("bell_sands", "east_gate")
+        self.drag(self.canvas, self.at(46, 12), self.at(44, 10.5))
+        self.assertEqual(self.level.exit("east_gate").area, (44, 10.5, 4, 5.5))
+
+    def test_alt_drags_free_of_the_grid(self):
+        before = self.level.spawn("east").x
+        self.drag(self.canvas, self.at(43, 15.5), self.at(40.87, 15.5), ALT)
+        moved = self.level.spawn("east").x - before
+        self.assertGreater(abs(moved * 2 - round(moved * 2)), 0.02)
+
+    def test_escape_gives_a_drag_up(self):
+        before = self.window.document.flow
+        self.mouse(self.canvas, QEvent.Type.MouseButtonPress, self.at(47, 14))
+        self.mouse(self.canvas, QEvent.Type.MouseMove, self.at(40, 14))
+        self.canvas.grab()
+        self.key(self.canvas, Qt.Key.Key_Escape)
+        self.mouse(self.canvas, QEvent.Type.MouseButtonRelease, self.at(40, 14))
+        self.assertTrue(self.window.document.flow is before)
+        self.assertTrue(self.window.is_plan_open)
+
+    def test_drawing_exits_spawn_points_deeds_and_solids(self):
+        exits, solids = len(self.level.exits), len(self.level.plan.solids)
+        self.key(self.canvas, Qt.Key.Key_2)
+        self.drag(self.canvas, self.at(30, 12), self.at(32, 16))
+        new = self.level.exits[-1]
+        self.assertEqual((len(self.level.exits), new.area, new.trigger.kind), (exits + 1, (30, 12, 2, 4), "touch"))
+        self.assertEqual(self.window.selection.exit_id, new.id)
+        for key, group in ((Qt.Key.Key_3, "spawns"), (Qt.Key.Key_4, "deeds")):
+            self.key(self.canvas, key)
+            self.click(self.canvas, self.at(12, 16))
+            made = getattr(self.level, group)[-1]
+            self.assertEqual((made.x, made.y), (12, 16))
+        self.key(self.canvas, Qt.Key.Key_5)
+        for x in (4, 8):
+            self.drag(self.canvas, self.at(x, 6), self.at(x + 2, 8))
+        self.assertEqual(self.canvas.tool, "solid")
+        self.assertEqual(self.level.plan.solids[solids:], ((4, 6, 2, 2), (8, 6, 2, 2)))
+
+    def test_several_are_chosen_moved_lined_up_and_removed(self):
+        self.drag(self.canvas, self.at(19, 8.2), self.at(29, 12.5))
+        self.assertEqual(
+            set(self.canvas.parts), {Part("spawns", "buoy"), Part("deeds", "ring_buoy"), Part("solids", "1")}
+        )
+        self.key(self.canvas, Qt.Key.Key_Up)
+        self.assertEqual((self.level.spawn("buoy").y, self.level.plan.solids[1][1]), (10.5, 10.5))
+        self.key(self.canvas, Qt.Key.Key_Down, SHIFT)
+        self.assertEqual(self.level.spawn("buoy").y, 10.625)
+        self.click(self.canvas, self.at(37, 15), SHIFT)
+        self.assertIn(Part("solids", "2"), self.canvas.parts)
+        self.window.requests.plans.align("left")
+        self.assertEqual({solid[0] for solid in self.level.plan.solids[1:]}, {20})
+        self.canvas.grab()
+        self.key(self.canvas, Qt.Key.Key_Delete)
+        self.assertEqual((len(self.level.plan.solids), self.level.deeds), (1, ()))
+
+    def test_zooming_and_panning_change_nothing(self):
+        before, scale = self.window.document.flow, self.canvas.frame().scale
+        self.key(self.window, Qt.Key.Key_Plus, CONTROL)
+        self.assertGreater(self.canvas.frame().scale, scale)
+        point = self.canvas.frame().plan_point(self.canvas.frame().rect.center())
+        self.mouse(self.canvas, QEvent.Type.MouseButtonPress, QPoint(300, 200), Qt.MouseButton.MiddleButton)
+        self.mouse(self.canvas, QEvent.Type.MouseMove, QPoint(340, 210), Qt.MouseButton.MiddleButton)
+        self.mouse(self.canvas, QEvent.Type.MouseButtonRelease, QPoint(340, 210), Qt.MouseButton.MiddleButton)
+        self.assertEqual(self.canvas.frame().plan_point(self.canvas.frame().rect.center()), point)
+        self.key(self.window, Qt.Key.Key_0, CONTROL)
+        self.assertAlmostEqual(self.canvas.frame().scale, scale)
+        self.assertTrue(self.window.document.flow is before)
+
+
+class ByNumber(PlanCase):
+    def field(self, name):
+        numbers = self.window.plan.numbers
+        return next(f for f in numbers.findChildren(NumberField) if f.accessibleName() == name and f.isVisible())
+
+    def test_numbers_of_an_area(self):
+        self.window.selection.select("bell_sands", "east_gate")
+        field = self.field("w")
+        field.selectAll()
+        QTest.keyClicks(field, "3.5")
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.assertEqual(self.level.exit("east_gate").area, (46, 12, 3.5, 4))
+        self.key(self.field("x"), Qt.Key.Key_Down)
+        self.assertEqual(self.level.exit("east_gate").area[0], 45.5)
+        field = self.field("h")
+        field.setText("")
+        field._finish()
+        self.assertEqual(field.text(), "4")
+
+    def test_a_plan_is_made_with_its_size_and_ground(self):
+        self.window.open_plan("title")
+        self.window.plan._make.click()
+        plan = self.window.document.flow.level("title").plan
+        self.assertEqual((plan.width, plan.height, plan.solids), (40, 12, ((0, 10, 40, 2),)))
+        self.key(self.field("wide"), Qt.Key.Key_Up)
+        self.assertEqual(self.window.document.flow.level("title").plan.width, 41)
+
+
+class Copying(PlanCase):
+    def test_things_are_copied_to_another_level_and_window(self):
+        self.window.selection.select_parts("bell_sands", [Part("exits", "east_gate"), Part("spawns", "east")])
+        self.key(self.window, Qt.Key.Key_C, CONTROL)
+        self.assertIn("mossy_bridge_parts", QGuiApplication.clipboard().text())
+        self.window.selection.select("gull_stair")
+        before = len(self.window.document.flow.level("gull_stair").exits)
+        self.key(self.window, Qt.Key.Key_V, CONTROL)
+        pasted = self.window.document.flow.level("gull_stair")
+        self.assertEqual((len(pasted.exits), pasted.exits[-1].name), (before + 1, "East gate"))
+        self.assertEqual({part.group for part in self.window.selection.parts}, {"exits", "spawns"})
+        self.key(self.window, Qt.Key.Key_X, CONTROL)
+        self.assertEqual(len(self.window.document.flow.level("gull_stair").exits), before)
+        self.person.answers["unsaved"] = "discard"
+        self.window.files.new()
+        self.window.requests.levels.new("")
+        self.key(self.window, Qt.Key.Key_V, CONTROL)
+        self.assertEqual(self.window.document.flow.levels[0].exits[0].name, "East gate")
+        self.assertEqual(self.window.document.flow.transitions[0].id, "causeway")
+
+    def test_duplicating_a_thing_and_levels_through_the_clipboard(self):
+        self.window.selection.select_parts("bell_sands", [Part("spawns", "east")])
+        self.key(self.window, Qt.Key.Key_D, CONTROL)
+        self.assertEqual(self.level.spawns[-1].x, self.level.spawn("east").x + 0.8)
+        self.window.close_plan()
+        self.window.selection.select("stair_well")
+        self.key(self.window, Qt.Key.Key_C, CONTROL)
+        self.window.selection.select("credits")
+        self.key(self.window, Qt.Key.Key_V, CONTROL)
+        if self.window.ahead.isVisible():
+            self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        self.assertEqual(self.window.document.flow.levels[-1].name, "Stair Well 4b")
+
+    def test_what_is_no_part_of_a_flow_is_told(self):
+        QGuiApplication.clipboard().setText("hello")
+        self.key(self.window, Qt.Key.Key_V, CONTROL)
+        self.assertIn("holds nothing of a flow", self.person.told[-1])
+        QGuiApplication.clipboard().setText('{"mossy_bridge_parts": 1, "exits": [{"id": "A"}]}')
+        self.key(self.window, Qt.Key.Key_V, CONTROL)
+        self.assertIn("exits[0].id", self.person.told[-1])
+
+
+class Behind(PlanCase):
+    def test_a_picture_is_named_relative_to_the_flow_and_painted_dimmed(self):
+        self.window.document.save(self.folder / "t.mossy")
+        (self.folder / "art").mkdir()
+        picture = QImage(96, 40, QImage.Format.Format_RGB32)
+        picture.fill(QColor("red"))
+        picture.save(str(self.folder / "art" / "sands.png"))
+        self.person.answers["picture"] = self.folder / "art" / "sands.png"
+        before = self.canvas.grab().toImage().pixelColor(self.at(10, 3))
+        self.window.plan._picture.click()
+        self.assertEqual(self.level.plan.picture, "art/sands.png")
+        after = self.canvas.grab().toImage().pixelColor(self.at(10, 3))
+        self.assertGreater(after.red() - after.blue(), before.red() - before.blue() + 60)
+        self.window.plan._bare.click()
+        self.assertEqual(self.level.plan.picture, "")
+
+    def test_what_is_no_picture_is_told(self):
+        bad = self.folder / "bad.png"
+        bad.write_text("no picture")
+        self.person.answers["picture"] = bad
+        self.window.plan._picture.click()
+        self.assertIn("cannot be read as a picture", self.person.told[-1])
+
+
+if __name__ == "__main__":
+    unittest.main()
