@@ -17,7 +17,7 @@ from mossy_bridge.desk.context import level_menu, region_menu
 from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
-from mossy_bridge.desk.faces.lists import FilesFace, PatternsFace, TestingFace
+from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, TestingFace
 from mossy_bridge.desk.files import Files
 from mossy_bridge.desk.find import FindBox
 from mossy_bridge.desk.look import Look
@@ -38,7 +38,7 @@ from mossy_bridge.model.edits import owner, whole
 from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 
-MAP, CHECKLIST, TESTING, FILES, PATTERNS = range(5)
+MAP, CHECKLIST, TESTING, FILES, PATTERNS, GAME = range(6)
 
 
 @dataclass(frozen=True)
@@ -95,6 +95,7 @@ class Window(QMainWindow):
         self.testing = TestingFace(requests, selection)
         self.level_files = FilesFace(requests, selection, self.look_again)
         self.patterns = PatternsFace(requests, selection, self.person)
+        self.game = GameFace(self.document, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
         self.survey_column = SurveyColumn(look)
@@ -104,7 +105,8 @@ class Window(QMainWindow):
                                  (self.checklist, "Checklist", "What every level must have"),
                                  (self.testing, "For testing", "Values that are not to be delivered"),
                                  (self.level_files, "Level files", "The files of the levels, compared with the disk"),
-                                 (self.patterns, "Patterns", "Model levels and what follows them")):  # fmt: skip
+                                 (self.patterns, "Patterns", "Model levels and what follows them"),
+                                 (self.game, "Game", "What holds for the whole game")):  # fmt: skip
             self.faces.add(face, title, tip)
         halves = QSplitter(Qt.Orientation.Vertical)
         halves.addWidget(self.faces)
@@ -200,6 +202,8 @@ class Window(QMainWindow):
             self.level_files.show_files(flow, self.document.folder, self.watch.news)
         elif index == PATTERNS:
             self.patterns.show_flow(flow)
+        elif index == GAME:
+            self.game.show_flow(flow)
 
     def _on_kept(self) -> None:
         """Another file, or the same saved: a new file is shown from the start, its survey unknown."""

@@ -7,11 +7,13 @@ from typing import Any
 
 from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.sentences.game import GameSentence
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.exchange.level_files import FileNews
 from mossy_bridge.exchange.writing import tree_of
@@ -82,6 +84,27 @@ class ListFace(QScrollArea):
             label.setWordWrap(True)
             self._layout.addWidget(label)
         self._layout.addStretch(1)
+
+
+class GameFace(ListFace):
+    """Says what holds for the whole game."""
+
+    def __init__(self, document: Document, person: Person):
+        super().__init__("Game", "What holds for the whole game.")
+        self.sentences = [GameSentence(name, document, person) for name in
+                          ("The game", "Plans", "The walker", "Actors and endings", "Limits")]  # fmt: skip
+        for sentence in self.sentences:
+            self._framed(sentence)
+        self._end()
+
+    def show_flow(self, flow: Flow) -> None:
+        """Shows another flow."""
+        game, plans, walker, actors, limits = self.sentences
+        game.say_game(flow)
+        plans.say_plans(flow)
+        walker.say_walker(flow)
+        actors.say_actors(flow)
+        limits.say_limits(flow)
 
 
 class TestingFace(ListFace):

@@ -9,7 +9,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.language.wording import Wording
-from mossy_bridge.model.edits import PATTERN
+from mossy_bridge.model.edits import PATTERN, owner
 from mossy_bridge.model.flow import PLAYER, Deed, Flow, Level, Path, Spawn
 from mossy_bridge.plan.laying import Part
 
@@ -115,6 +115,11 @@ class ThingSentence(Sentence):
     def __init__(self, requests: Requests):
         super().__init__("Thing", requests.upkeep)
         self._requests = requests
+        self._at = ""
+        """The long place of the thing, up to the name of a field; "" where the level takes it from a pattern."""
+
+    def _place(self, field: str) -> str:
+        return f"{self._at}{field}" if self._at else ""
 
     def say(self, flow: Flow, key: str, level: Level, part: Part) -> None:
         """Says another thing."""
@@ -124,6 +129,9 @@ class ThingSentence(Sentence):
         def change(what: str, **values: Any) -> None:
             self._requests.plans.set(key, part, what, **values)
 
+        own = owner(flow, key)
+        written = own is not None and any(t.id == part.name for t in getattr(own, part.group))
+        self._at = f"levels.{key}.{part.group}.{part.name}." if written and not key.startswith(PATTERN) else ""
         if isinstance(thing, Deed):
             self._say_deed(level, thing, change, Wording(flow))
         elif isinstance(thing, Spawn):
@@ -136,14 +144,21 @@ class ThingSentence(Sentence):
             known = any(zone.id == thing.zone for zone in zones)
             self.text("in")
             self.pick("the zone", told(zones, thing.zone), zones, thing.zone,
-                      lambda name: change("the zone", zone=name), not known)  # fmt: skip
+                      lambda name: change("the zone", zone=name), not known, self._place("zone"))  # fmt: skip
 
     def _say_spawn(self, level: Level, spawn: Spawn, change: Callable[..., None]) -> None:
         self.text("The player can appear at")
         self.type_text("the name", spawn.name or spawn.id, spawn.name, lambda text: change("the name", name=text))
         self._zone(level, spawn, change)
         self.text(", facing")
-        self.pick("where it faces", spawn.faces, FACES, spawn.faces, lambda way: change("the facing", faces=way))
+        self.pick(
+            "where it faces",
+            spawn.faces,
+            FACES,
+            spawn.faces,
+            lambda way: change("the facing", faces=way),
+            at=self._place("faces"),
+        )
         self.text(".")
 
     def _say_deed(self, level: Level, deed: Deed, change: Callable[..., None], wording: Wording) -> None:
@@ -152,24 +167,37 @@ class ThingSentence(Sentence):
         self._zone(level, deed, change)
         self.text(",")
         self.pick("how often", told(REPEATS, deed.repeats), REPEATS, deed.repeats,
-                  lambda name: change("how often it repeats,", repeats=name))  # fmt: skip
+                  lambda name: change("how often it repeats,", repeats=name), at=self._place("repeats"))  # fmt: skip
         self.text(", when")
         self.condition("when it can be done", wording.condition(deed.when), deed.when,
-                       lambda text: change("the condition", when=text))  # fmt: skip
+                       lambda text: change("the condition", when=text), at=self._place("when"))  # fmt: skip
         self.text("; then:")
         effects = ", ".join(map(wording.effect, deed.effects)) or "nothing changes"
-        self.effects("what it changes", effects, deed.effects, lambda new: change("the effects", effects=new))
+        self.effects(
+            "what it changes",
+            effects,
+            deed.effects,
+            lambda new: change("the effects", effects=new),
+            self._place("effects"),
+        )
         self.text("; it is")
         points = [
             Choice("", "no checkpoint"),
             *(Choice(s.id, f"a checkpoint at {s.name or s.id}") for s in level.spawns),
         ]
         known = any(point.id == deed.checkpoint for point in points)
-        self.pick("the checkpoint", told(points, deed.checkpoint), points, deed.checkpoint,
-                  lambda name: change("the checkpoint", checkpoint=name), not known)  # fmt: skip
+        self.pick(
+            "the checkpoint",
+            told(points, deed.checkpoint),
+            points,
+            deed.checkpoint,
+            lambda name: change("the checkpoint", checkpoint=name),
+            not known,
+            self._place("checkpoint"),
+        )
         self.text("and")
         self.toggle("whether it saves", "saves the game" if deed.saves else "does not save the game",
-                    lambda: change("saving", saves=not deed.saves))  # fmt: skip
+                    lambda: change("saving", saves=not deed.saves), self._place("saves"))  # fmt: skip
         self.text(".")
 
 

@@ -1,0 +1,132 @@
+"""The game itself as sentences: its name, how it keeps what was done, how plans are measured, who moves in them."""
+
+from collections.abc import Callable
+from typing import Any
+
+from msgspec.structs import replace
+
+from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.sentences.popups import Choice
+from mossy_bridge.desk.sentences.sentence import Sentence
+from mossy_bridge.desk.sentences.things import told
+from mossy_bridge.model.flow import PLAYER, Ending, Flow
+from mossy_bridge.model.names import id_from
+
+SAVING = (Choice("arrival", "at each arrival"), Choice("deed", "by deeds that save"), Choice("never", "never"))
+PROGRESS = (Choice("run", "lasts a run"), Choice("profile", "is never forgotten"))
+VIEWS = (Choice("side", "from the side"), Choice("top", "from above"))
+WAYS = (Choice("down", "downwards"), Choice("up", "upwards"))
+WALKER = (("width", "wide"), ("height", "high"), ("speed", "units a second"), ("jump_height", "high a jump"),
+          ("gravity", "units a second² of gravity"), ("tick", "seconds a tick"))  # fmt: skip
+LIMITS = (
+    ("transition_seconds", "seconds are long for a transition"),
+    ("read_start", "seconds before one reads"),
+    ("read_per_word", "seconds a word"),
+    ("held_after", "seconds held after the end are too many"),
+    ("flash_seconds", "seconds of black are a flash"),
+    ("return_distance", "units to the door back are far"),
+)
+
+
+class GameSentence(Sentence):
+    """Says one of the things that hold for the whole flow, and takes it."""
+
+    def __init__(self, name: str, document: Document, person: Person):
+        super().__init__(name)
+        self._document, self._person = document, person
+
+    def _set(self, what: str, change: Callable[[Flow], Flow]) -> None:
+        self._document.edit(f"change {what} of the game", change)
+
+    def _put(self, what: str, **values: Any) -> None:
+        self._set(what, lambda flow: replace(flow, **values))
+
+    def say_game(self, flow: Flow) -> None:
+        """The name, the start and what is kept."""
+        self.begin(flow)
+        self.text("The game is called")
+        self.type_text("the title", flow.title or "nothing yet", flow.title, lambda t: self._put("the title", title=t))
+        self.text(". It is saved")
+        self.pick(
+            "when it saves", told(SAVING, flow.saving), SAVING, flow.saving, lambda n: self._put("saving", saving=n)
+        )
+        self.text("; what was seen and done")
+        self.pick("what lasts", told(PROGRESS, flow.progress), PROGRESS, flow.progress,
+                  lambda n: self._put("progress", progress=n))  # fmt: skip
+        self.text(".")
+        self.finish()
+
+    def say_plans(self, flow: Flow) -> None:
+        """Units and direction of plans."""
+        self.begin(flow)
+        units, walker = flow.units, flow.walker
+        self.text("Plans are measured in")
+        self.type_text("the unit", units.name or "units", units.name,
+                       lambda t: self._put("the unit", units=replace(units, name=t)))  # fmt: skip
+        self.text("; y grows")
+        self.pick("where y grows", told(WAYS, units.y), WAYS, units.y,
+                  lambda n: self._put("the direction", units=replace(units, y=n)))  # fmt: skip
+        self.text("; levels are seen")
+        self.pick("the view", told(VIEWS, walker.view), VIEWS, walker.view,
+                  lambda n: self._put("the view", walker=replace(walker, view=n)))  # fmt: skip
+        self.text(".")
+        self.finish()
+
+    def say_walker(self, flow: Flow) -> None:
+        """The player's body and movement."""
+        self.begin(flow)
+        self.text("The walker is")
+        for name, words in WALKER:
+            self.type_number(
+                f"the walker's {name.replace('_', ' ')}",
+                f"{getattr(flow.walker, name):g} {words}",
+                getattr(flow.walker, name),
+                lambda value, n=name: self._put("the walker", walker=replace(flow.walker, **{n: value})),
+            )
+        self.finish()
+
+    def say_limits(self, flow: Flow) -> None:
+        """The thresholds of checks."""
+        self.begin(flow)
+        self.text("To the checks,")
+        for name, words in LIMITS:
+            self.type_number(
+                words,
+                f"{getattr(flow.limits, name):g} {words}",
+                getattr(flow.limits, name),
+                lambda value, n=name: self._put("a limit", limits=replace(flow.limits, **{n: value})),
+            )
+        self.finish()
+
+    def say_actors(self, flow: Flow) -> None:
+        """Who can set things off, and the endings."""
+        self.begin(flow)
+        others = [Choice(f"-{name}", f"remove {name}") for name in flow.actors if name != PLAYER]
+        self.text(
+            f"Besides the player, {', '.join(n for n in flow.actors if n != PLAYER) or 'nobody'} can set things off."
+        )
+        self.pick("actors", "+ actor", others, "",
+                  lambda n: self._put("the actors", actors=tuple(a for a in flow.actors if a != n[1:])),
+                  offers=[("New actor…", lambda: self._new_actor(flow))])  # fmt: skip
+        self.text("The game can end:")
+        for ending in flow.endings:
+            self.type_text(f"the ending {ending.id}", ending.name or ending.id, ending.name,
+                           lambda t, e=ending: self._put("an ending", endings=tuple(
+                               replace(one, name=t) if one is e else one for one in flow.endings)))  # fmt: skip
+        gone = [Choice(ending.id, f"remove {ending.name or ending.id}") for ending in flow.endings]
+        self.pick("endings", "+ ending", gone, "",
+                  lambda n: self._put("the endings", endings=tuple(e for e in flow.endings if e.id != n)),
+                  offers=[("New ending…", lambda: self._new_ending(flow))])  # fmt: skip
+        self.finish()
+
+    def _new_actor(self, flow: Flow) -> None:
+        name = self._person.ask("New actor", "Who else can set things off?")
+        if name:
+            self._put("the actors", actors=(*flow.actors, id_from(name, set(flow.actors), "actor")))
+
+    def _new_ending(self, flow: Flow) -> None:
+        name = self._person.ask("New ending", "What is it called?")
+        if name:
+            new = Ending(id=id_from(name, {ending.id for ending in flow.endings}, "ending"), name=name)
+            self._put("the endings", endings=(*flow.endings, new))
