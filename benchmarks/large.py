@@ -34,7 +34,7 @@ def _level(number: int, levels: int, pick: random.Random) -> dict[str, object]:
         "name": f"Level {number % LINE + 1}",
         "region": f"r{number // LINE}",
         "status": "ready",
-        "plan": {"width": 40, "height": 12, "solids": [[0, 10, 40, 2], [pick.randrange(8, 28), 8, 5, 2]]},
+        "plan": {"width": 40, "height": 12, "solids": [[0, 10, 40, 2], [pick.randrange(18, 30), 8, 5, 2]]},
         "spawns": [
             {"id": "west", "x": 4, "y": 10},
             {"id": "east", "x": 36, "y": 10, "faces": "left"},

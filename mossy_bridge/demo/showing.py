@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable
 from importlib.resources import files
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import click
 
@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from PyQt6.QtCore import QSettings
 
     from mossy_bridge.desk.look import Look
+    from mossy_bridge.desk.window import Window
 
 SIZE = (1280, 800)
 
@@ -47,15 +48,40 @@ def has_display() -> bool:
     return sys.platform != "linux" or bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
 
 
+class View(NamedTuple):
+    """A picture: its name, the demo flow, the level and exit selected, the colours, and what else is done."""
+
+    name: str
+    demo: str = "tidewick"
+    selected: tuple[str, str] = ("", "")
+    colours: str = "light"
+    then: Callable[["Window"], object] = lambda _: None
+
+
+def _checklist(window: "Window") -> None:
+    window.requests.upkeep.add_item("Has its own music")
+    window.requests.upkeep.add_item("The bell can be heard from the door")
+    for name in ("slipway", "bell_sands", "mud_flats"):
+        window.requests.upkeep.tick(name, "has_its_own_music", True)
+    window.faces.turn(1)
+
+
+def _ahead(window: "Window") -> None:
+    window.requests.levels.remove()
+
+
 VIEWS = (
-    ("empty", "", ("", ""), "light"),
-    ("map", "tidewick", ("slipway", ""), "light"),
-    ("crossing", "tidewick", ("bell_sands", "east_gate"), "light"),
-    ("level", "tidewick", ("eel_sluice", ""), "light"),
-    ("survey", "tidewick_unfinished", ("drip_cave", ""), "light"),
-    ("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
+    View("empty", ""),
+    View("map", selected=("slipway", "")),
+    View("crossing", selected=("bell_sands", "east_gate")),
+    View("level", selected=("eel_sluice", "")),
+    View("plan", selected=("eel_sluice", "wicket"), then=lambda window: window.open_plan("eel_sluice")),
+    View("ahead", selected=("weigh_house", ""), then=_ahead),
+    View("checklist", selected=("bell_sands", ""), then=_checklist),
+    View("game", selected=("title", ""), then=lambda window: window.faces.turn(5)),
+    View("survey", "tidewick_unfinished", ("drip_cave", "")),
+    View("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
 )
-"""Each picture: its name, the demo flow, the level and exit selected, and the colours."""
 
 
 def render_views(out: Path) -> list[Path]:
@@ -69,25 +95,26 @@ def render_views(out: Path) -> list[Path]:
     look = Look(make_application())
     out.mkdir(parents=True, exist_ok=True)
     settings = QSettings(str(out / ".settings.ini"), QSettings.Format.IniFormat)
-    return [_rendered(look, settings, out / f"{view[0]}.png", view) for view in VIEWS]
+    return [_rendered(look, settings, out / f"{view.name}.png", view) for view in VIEWS]
 
 
-def _rendered(look: "Look", settings: "QSettings", path: Path, view: tuple[str, str, tuple[str, str], str]) -> Path:
+def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Path:
     from mossy_bridge.desk.window import Window
 
-    _, demo, selected, colours = view
-    look.wear(colours)
+    look.wear(view.colours)
     window = Window(look, settings)
     window.resize(*SIZE)
     window.show()
-    if demo:
-        window.files.open_demo(demo)
+    if view.demo:
+        window.files.open_demo(view.demo)
     _wait_until(lambda: not window.surveyor.busy)
     window.map.show_start()
-    window.selection.select(*selected)
-    _wait_until(lambda: not window.surveyor.busy and window.map.complete)
+    window.selection.select(*view.selected)
+    view.then(window)
+    _wait_until(lambda: not window.surveyor.busy and (window.map.complete or not window.map.isVisible()))
     window.grab().save(str(path))
-    window.close()
+    window.surveyor.stop()
+    window.hide()  # closing would ask whether to save what was done for the picture
     window.deleteLater()
     return path
 

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from mossy_bridge.model.edits import CannotEdit, add_thing, connect, existing, whole
+from mossy_bridge.model.edits import CannotEdit, add_exit, add_thing, connect, existing, whole
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Rect, Spawn, Trigger, Walker
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
 from mossy_bridge.plan.boxes import box, solids
@@ -118,3 +118,55 @@ def _side_of(flow: Flow, here: str, there: str, side: str) -> tuple[Flow, str, s
         spawn_id = ""
     flow, exit_id = add_thing(flow, here, "exits", door)
     return flow, exit_id, spawn_id
+
+
+def standing_place(flow: Flow, level: Level, x: float, y: float) -> tuple[float, float] | None:
+    """The place nearest to a point where the walker stands free: on ground, inside the plan, in nothing solid
+    and clear of areas to walk into. Seen from above, ground is not asked for. None where there is no such place."""
+    plan, walker, y_down = level.plan, flow.walker, flow.units.y == "down"
+    if plan is None or plan.width < walker.width or plan.height < walker.height:
+        return None
+    areas = [exit_.area for exit_ in level.exits if exit_.trigger.kind == "touch"]
+    feet = {stone[1] if y_down else stone[1] + stone[3] for stone in plan.solids} | {plan.height if y_down else 0.0}
+    if walker.view == "top":
+        feet = {_neat(min(max(y, walker.height), plan.height)), *(plan.height * i / 8 for i in range(1, 9))}
+    half = walker.width / 2
+    count = min(400, int((plan.width - walker.width) / half) + 1)
+    across = [half + half * i for i in range(count)] + [min(max(x, half), plan.width - half)]
+    found: list[tuple[float, float, float]] = []
+    for foot in feet:
+        for place in across:
+            spawn = Spawn(id="here", x=_neat(place), y=foot)
+            body = body_at(spawn, walker, y_down)
+            clear = not any(overlap(body, area) for area in areas)
+            if (
+                clear
+                and _stands_free(flow, plan, spawn)
+                and (walker.view == "top" or _on_ground(plan, body, foot, y_down))
+            ):
+                found.append((math.hypot(place - x, foot - y), spawn.x, foot))
+    return min(found)[1:] if found else None
+
+
+def _on_ground(plan: Plan, body: Rect, foot: float, y_down: bool) -> bool:
+    """Whether something solid begins right below the feet (or the plan ends there, where it has no solids)."""
+    if not plan.solids:
+        return foot == (plan.height if y_down else 0)
+    tops = [s for s in plan.solids if abs((s[1] if y_down else s[1] + s[3]) - foot) <= ROUNDING]
+    return any(min(s[0] + s[2], body[0] + body[2]) - max(s[0], body[0]) > ROUNDING for s in tops)
+
+
+def way_back(flow: Flow, level_id: str, exit_id: str, target_id: str) -> Flow:
+    """The flow with a door in the target that leads back, to a landing beside the exit's own door."""
+    level = whole(flow, level_id)
+    exit_ = level.exit(exit_id) if level else None
+    if level is None or exit_ is None:
+        raise CannotEdit("the exit is no longer there")
+    landing = Spawn(id="spawn", name=f"From {existing(flow, target_id).title}")
+    if level.plan and exit_.area[2] and exit_.area[3]:
+        landing = replace(landing_beside(flow, level, exit_.area), name=landing.name)
+    flow, spawn = add_thing(flow, level_id, "spawns", landing)
+    target = existing(flow, target_id)
+    area = free_door(flow, whole(flow, target_id) or target, "left")
+    flow, back = add_exit(flow, target_id, f"Back to {level.title}", area=area)
+    return connect(flow, target_id, back, level_id, spawn)

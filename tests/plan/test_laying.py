@@ -104,6 +104,25 @@ class Doors(unittest.TestCase):
         f = flow(play_level("a"))
         self.assertIsNone(doors.free_door(f, f.level("a")))
 
+    def test_a_place_to_stand(self):
+        f = one_level()
+        for x, y, wanted in ((20, 10.5, (20, 10)), (37, 10, (35.6, 10)), (-5, 3, (0.4, 10)), (20, 3, (20, 10))):
+            with self.subTest(x=x, y=y):
+                self.assertEqual(doors.standing_place(f, f.level("a"), x, y), wanted)
+        top = flow(play_level("a", plan={"width": 9, "height": 9, "solids": [[0, 0, 9, 5]]}), walker={"view": "top"})
+        self.assertEqual(doors.standing_place(top, top.level("a"), 4, 3)[0], 4)
+        full = flow(play_level("a", plan={"width": 9, "height": 9, "solids": [[0, 0, 9, 9]]}))
+        self.assertIsNone(doors.standing_place(full, full.level("a"), 4, 3))
+
+    def test_the_way_back_is_sound(self):
+        f = flow(play_level("a", way("x", "b", area=[36, 7, 2, 3], trigger={"kind": "touch"}), plan=PLAN),
+                 play_level("b", plan=PLAN))  # fmt: skip
+        f = doors.way_back(f, "a", "x", "b")
+        back = f.level("b").exits[-1]
+        landing = f.level("a").spawn(back.to.spawn)
+        self.assertEqual((back.to.level, back.name, back.area), ("a", "Back to a", (0, 7, 2, 3)))
+        self.assertFalse(overlap(body_at(landing, f.walker, True), (36, 7, 2, 3)))
+
     def test_a_second_door_stands_beside_the_first(self):
         f, first, _ = doors.there_and_back(self.two(), "a", "b")
         f, second, _ = doors.there_and_back(f, "a", "b")

@@ -1,7 +1,8 @@
 """Spawn points: whether the player can appear there, and comes back to where the way back is."""
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 
 from msgspec.structs import replace
 
@@ -11,6 +12,7 @@ from mossy_bridge.model import edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
 from mossy_bridge.plan.bodies import ROUNDING, body_at
 from mossy_bridge.plan.boxes import box, height_of, solids
+from mossy_bridge.plan.doors import landing_beside, standing_place, way_back
 
 
 def _spawns(here: Inspection) -> Iterator[tuple[Level, Plan, Spawn, str]]:
@@ -65,42 +67,66 @@ def doors_ping_pong(here: Inspection) -> Iterator[Found]:
         for other in caught:
             if one < other and one in thrown.get(other, ()):
                 at = (".".join(one), ".".join(other))
-                yield Found(at, f"{here.title(at[0])} and {here.title(at[1])} drop the player into each other.")
+                message = f"{here.title(at[0])} and {here.title(at[1])} drop the player into each other."
+                yield Found(at, message, repair=_landing_clear(here, one, other))
+
+
+def _landing_clear(here: Inspection, one: tuple[str, str], other: tuple[str, str]) -> Repair | None:
+    """The landing of the one moved clear of the other's area."""
+    level, target = here.flow.level(one[0]), here.flow.level(other[0])
+    exit_, door = level.exit(one[1]) if level else None, target.exit(other[1]) if target else None
+    spawn = target.spawn(exit_.to.spawn) if target and exit_ and exit_.to else None
+    return _moved_clear(here, target, spawn, door) if target and spawn and door else None
+
+
+def _stood_up(here: Inspection, level: Level, spawn: Spawn) -> Repair | None:
+    """The spawn point on the nearest ground where the body has room."""
+    place = standing_place(here.flow, level, spawn.x, spawn.y)
+    if place is None:
+        return None
+    x, y = place
+
+    def edit(flow: Flow) -> Flow:
+        return edits.change_thing(flow, level.id, "spawns", spawn.id, lambda old: replace(old, x=x, y=y))
+
+    return Repair(f"Stand it where there is room, at {x:g}, {y:g}", edit)
 
 
 @check("spawn-outside", "error", "places", "The player appears where there is nothing.")
 def spawn_outside(here: Inspection) -> Iterator[Found]:
-    for _, plan, spawn, at in _spawns(here):
+    for level, plan, spawn, at in _spawns(here):
         inside = 0 <= spawn.x <= plan.width and 0 <= spawn.y <= plan.height
         if not inside and not _unplaced(spawn):
-            yield Found((at,), f"{here.title(at)} lies outside the plan.")
+            yield Found((at,), f"{here.title(at)} lies outside the plan.", repair=_stood_up(here, level, spawn))
 
 
 @check("spawn-in-solid", "error", "places", "The player appears inside a wall.")
 def spawn_in_solid(here: Inspection) -> Iterator[Found]:
-    for _, plan, spawn, at in _spawns(here):
+    for level, plan, spawn, at in _spawns(here):
         body = box(body_at(spawn, here.flow.walker, y_down(here)), y_down(here))
         if any(body.shares(stone) for stone in solids(plan, y_down(here))):
-            yield Found((at,), f"At {here.title(at)} the body stands in something solid.")
+            message = f"At {here.title(at)} the body stands in something solid."
+            yield Found((at,), message, repair=_stood_up(here, level, spawn))
 
 
 @check("spawn-in-air", "hint", "places", "The player falls out of the plan.")
 def spawn_in_air(here: Inspection) -> Iterator[Found]:
     if here.flow.walker.view != "side":
         return
-    for _, plan, spawn, at in _spawns(here):
+    for level, plan, spawn, at in _spawns(here):
         if not plan.solids or _unplaced(spawn):
             continue
         body = box(body_at(spawn, here.flow.walker, y_down(here)), y_down(here))
         if not any(stone.low < body.low - ROUNDING and stone.spans(body) for stone in solids(plan, y_down(here))):
-            yield Found((at,), f"Below {here.title(at)} there is no ground.")
+            message = f"Below {here.title(at)} there is no ground."
+            yield Found((at,), message, repair=_stood_up(here, level, spawn))
 
 
 @check("spawn-unplaced", "hint", "places", "Nobody has said yet where the player appears.")
 def spawn_unplaced(here: Inspection) -> Iterator[Found]:
-    for _, _, spawn, at in _spawns(here):
+    for level, _, spawn, at in _spawns(here):
         if _unplaced(spawn):
-            yield Found((at,), f"{here.title(at)} is still at 0, 0.")
+            yield Found((at,), f"{here.title(at)} is still at 0, 0.", repair=_stood_up(here, level, spawn))
 
 
 @check("spawn-unused", "hint", "places", "It may have been meant for a way in that is missing.")
@@ -114,7 +140,14 @@ def spawn_unused(here: Inspection) -> Iterator[Found]:
         for spawn in level.spawns[1:]:
             if (level.id, spawn.id) not in named:
                 at = f"{level.id}.{spawn.id}"
-                yield Found((at,), f"Nothing leads to {here.title(at)}.")
+                own = here.written.level(level.id)
+                mine = own is not None and any(other.id == spawn.id for other in own.spawns)
+                repair = Repair("Remove it", _without(level.id, spawn.id)) if mine else None
+                yield Found((at,), f"Nothing leads to {here.title(at)}.", repair=repair)
+
+
+def _without(level_id: str, spawn_id: str) -> Callable[[Flow], Flow]:
+    return lambda flow: edits.remove_thing(flow, level_id, "spawns", spawn_id)
 
 
 @check("return-far-away", "hint", "places", "The player turns round and does not find the way back.")
@@ -132,7 +165,21 @@ def return_far_away(here: Inspection) -> Iterator[Found]:
             at = (f"{level.id}.{exit_.id}", f"{target.id}.{back}")
             unit = here.flow.units.name
             message = f"{here.title(at[0])} lands {far:.1f} {unit}s from {here.title(at[1])}, which leads back."
-            yield Found(at, message)
+            door = target.exit(back)
+            yield Found(at, message, repair=_beside(here, target, spawn, door) if door else None)
+
+
+def _beside(here: Inspection, level: Level, spawn: Spawn, door: Exit) -> Repair:
+    """The landing beside the door that leads back."""
+    place = landing_beside(here.flow, level, door.area)
+
+    def edit(flow: Flow) -> Flow:
+        def moved(old: Spawn) -> Spawn:
+            return replace(old, x=place.x, y=place.y, faces=place.faces)
+
+        return edits.change_thing(flow, level.id, "spawns", spawn.id, moved)
+
+    return Repair(f"Move it beside {door.name or door.id}", edit)
 
 
 def _areas_leading(level: Level, target: str) -> list[Exit]:
@@ -165,4 +212,8 @@ def two_way_one_sided(here: Inspection) -> Iterator[Found]:
     for (one, other), name in touched.items():
         if (other, one) not in leads and both[region_of[one]] * 2 > regions[region_of[one]]:
             at = f"{one}.{name}"
-            yield Found((at,), f"{here.title(at)} leads to {here.title(other)}, but nothing leads back.")
+            message = f"{here.title(at)} leads to {here.title(other)}, but nothing leads back."
+            edit = partial(way_back, level_id=one, exit_id=name, target_id=other)
+            plan = next((level.plan for level in here.flow.levels if level.id == other), None)
+            repair = Repair("Connect the way back", edit) if plan and plan.width else None
+            yield Found((at,), message, repair=repair)

@@ -10,6 +10,7 @@ from mossy_bridge.model import edits
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
 from mossy_bridge.plan.bodies import ROUNDING, overlap
 from mossy_bridge.plan.boxes import Box, box, can_run_past, ground_under, jump_length, solids, step_length, whole
+from mossy_bridge.plan.doors import free_door
 from mossy_bridge.play.prepared import ReadyExit
 
 
@@ -48,16 +49,26 @@ def trigger_by_anyone(here: Inspection) -> Iterator[Found]:
 
 @check("trigger-empty", "error", "places", "Nobody can touch what has no size.")
 def trigger_empty(here: Inspection) -> Iterator[Found]:
-    for _, exit_, at in _with_area(here, "touch", "press"):
+    for level, exit_, at in _with_area(here, "touch", "press"):
         if not has_size(exit_):
-            yield Found((at,), f"{here.title(at)} has an area of no size.")
+            yield Found((at,), f"{here.title(at)} has an area of no size.", repair=_placed(here, level, exit_))
+
+
+def _placed(here: Inspection, level: Level, exit_: Exit) -> Repair:
+    """An area at the edge of the plan; where there is no plan, an exit to be chosen."""
+    area = free_door(here.flow, level)
+    if area is None:
+        chosen = replace(exit_.trigger, kind="choose")
+        return Repair("Let it be chosen instead", _setting(level, exit_, trigger=chosen))
+    return Repair("Put a door at the edge of the plan", _setting(level, exit_, area=area))
 
 
 @check("trigger-outside", "error", "places", "Nobody can get to what lies outside the plan.")
 def trigger_outside(here: Inspection) -> Iterator[Found]:
     for level, exit_, at in _with_area(here, "touch", "press"):
         if level.plan and has_size(exit_) and not overlap(exit_.area, (0, 0, level.plan.width, level.plan.height)):
-            yield Found((at,), f"The area of {here.title(at)} lies outside the plan.")
+            message = f"The area of {here.title(at)} lies outside the plan."
+            yield Found((at,), message, repair=_placed(here, level, exit_) if level.plan.width else None)
 
 
 @check("trigger-slips-through", "warning", "places", "A fast player passes it between two ticks.")

@@ -171,7 +171,8 @@ class PlanCanvas(QWidget):
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
         if self.level is None or not has_plan(self.level):
             painter.setPen(c.colour("dim"))
-            words = "" if self.level is None else f"{self.level.title} has no plan."
+            words = f"{self.level.title} has no plan yet." if self.level else ""
+            words += "\nEnter makes one, with some ground to stand on." if words and self._roams else ""
             painter.drawText(self._room(), Qt.AlignmentFlag.AlignCenter, words)
             painter.end()
             return

@@ -106,9 +106,15 @@ class Drawing(Gesture):
         self._rect: Rect = (0, 0, 0, 0)
 
     def moved(self, at: QPointF, free: bool) -> Flow | None:
-        (x, y), (u, v) = self.canvas.snap_point(self.press, free), self.canvas.snap_point(at, free)
+        (x, y), (u, v) = self._inside(self.press, free), self._inside(at, free)
         self._rect = (neat(min(x, u)), neat(min(y, v)), neat(abs(u - x)), neat(abs(v - y)))
         return None
+
+    def _inside(self, at: QPointF, free: bool) -> tuple[float, float]:
+        """The point that is meant, inside the plan."""
+        x, y = self.canvas.snap_point(at, free)
+        plan = self.canvas.level.plan if self.canvas.level else None
+        return (min(max(x, 0.0), plan.width), min(max(y, 0.0), plan.height)) if plan else (x, y)
 
     def commit(self) -> None:
         if self._rect[2] <= 0 or self._rect[3] <= 0:

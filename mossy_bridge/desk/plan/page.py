@@ -196,6 +196,8 @@ class PlanPage(QWidget):
         key = event.key()
         if key == Qt.Key.Key_Escape:
             self.closed.emit()
+        elif Qt.Key(key) in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not self._make.isHidden():
+            self._make_plan()
         elif Qt.Key.Key_1 <= key <= Qt.Key.Key_5:
             self.canvas.use_tool(TOOLS[key - Qt.Key.Key_1][0])
         else:
