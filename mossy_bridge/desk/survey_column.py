@@ -115,6 +115,7 @@ class SurveyColumn(QWidget):
         head = QHBoxLayout()
         head.setContentsMargins(14, 10, 14, 2)
         head.addWidget(self._title)
+        head.addSpacing(10)
         head.addStretch(1)
         head.addWidget(self._figures)
         layout = QVBoxLayout(self)

@@ -37,7 +37,7 @@ class LevelBench(QWidget):
     def __init__(self, look: Look, requests: Requests, selection: Selection, person: Person):
         super().__init__()
         self._requests, self._selection = requests, selection
-        self._key = ""
+        self._key, self._flow = "", Flow()
         self.name, self.code = QLineEdit(), QLineEdit()
         self.sentence = LevelSentence(requests, person.ask)
         self.thing = ThingSentence(requests)
@@ -110,7 +110,7 @@ class LevelBench(QWidget):
 
     def show_level(self, flow: Flow, key: str, level: Level, folder: Path | None) -> None:
         """Shows a level or pattern of the flow as written; the level with what it takes from its pattern."""
-        self._key = key
+        self._key, self._flow = key, flow
         for field, text in ((self.name, level.name), (self.code, level.code)):
             if field.text() != text:
                 field.setText(text)
@@ -153,28 +153,21 @@ class LevelBench(QWidget):
         return lines
 
     def _way_out(self, flow: Flow, key: str, exit_: Exit) -> Line:
-        to = exit_.to
-        if to is None:
-            target = "nowhere"
-        elif to.kind == "level":
-            found = flow.level(to.level)
-            target = found.title if found else f"{to.level} (missing)"
-        elif to.kind == "end":
-            target = next((e.name or e.id for e in flow.endings if e.id == to.ending), to.ending)
-        else:
-            target = DEPENDS[to.kind]
-        return Line(f"{exit_.name or exit_.id} → {target}", lambda: self.exit_wanted.emit(key, exit_.id))
+        return Line(f"{exit_.name or exit_.id} → {_target(flow, exit_)}", lambda: self.exit_wanted.emit(key, exit_.id))
 
     def _to_look_at(self, key: str, level: Level) -> list[Line]:
         """The list a copy carries until everything has been looked at."""
         if not level.unreviewed:
             return []
+        flow = self._flow
         lines = [Line("A copy: still to look at", heading=True)]
         confirm = self._requests.plans.confirm
         for part in level.unreviewed:
             kind, _, name = part.partition(" ")
             thing = next((t for t in (*level.exits, *level.spawns) if t.id == name), None)
             words = f"{kind} {getattr(thing, 'name', '') or name}" if name else f"the file {level.file}"
+            if isinstance(thing, Exit):
+                words += f" → {_target(flow, thing)}"
             lines.append(Line(words, lambda part=part: confirm(key, part), ticked=False))
         lines.append(Line("All of it is right", lambda: confirm(key)))
         return lines
@@ -220,3 +213,16 @@ class LevelBench(QWidget):
             on = item.id in level.ticked
             lines.append(Line(item.text or item.id, lambda i=item.id, on=on: tick(key, i, not on), ticked=on))
         return lines
+
+
+def _target(flow: Flow, exit_: Exit) -> str:
+    """Where an exit leads, in a word or two."""
+    to = exit_.to
+    if to is None:
+        return "nowhere"
+    if to.kind == "level":
+        found = flow.level(to.level)
+        return found.title if found else f"{to.level} (missing)"
+    if to.kind == "end":
+        return next((e.name or e.id for e in flow.endings if e.id == to.ending), to.ending)
+    return DEPENDS[to.kind]

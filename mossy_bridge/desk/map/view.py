@@ -80,7 +80,9 @@ class MapView(QWidget):
 
     def show_flow(self, flow: Flow, result: Surveyed | None) -> None:
         """Shows the flow, its patterns filled in, as far as the latest survey knows it."""
-        self._tiles.forget(self.scene.show(flow, result))
+        dirty = self.scene.show(flow, result)
+        self._tiles.forget(dirty)
+        self.complete = self.complete and not dirty
         if not self._fitted and self.scene.cards and result:
             self.show_start()
         self.update()
@@ -91,6 +93,7 @@ class MapView(QWidget):
 
     def _on_look_changed(self) -> None:
         self._tiles.forget()
+        self.complete = False
         self.update()
 
     # -- camera ----------------------------------------------------------------------------------------

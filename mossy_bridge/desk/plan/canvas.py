@@ -33,6 +33,8 @@ Tool = Literal["choose", "exit", "spawn", "deed", "solid"]
 DRAG_STARTS = 4
 HANDLE = 4.5
 SNAP_PIXELS = 7
+CRAMPED = 220
+"""Pixels of a plan's width below which only what is chosen is named."""
 PICTURES = Pictures()
 
 
@@ -216,7 +218,10 @@ class PlanCanvas(QWidget):
                     names.append((exit_, QPointF(area.center().x(), area.top() - 4), "sound"))
         taken: list[QRectF] = []
         zones = {zone.id: zone for zone in level.zones}
+        cramped = frame.scale * (level.plan.width if level.plan else 1) < CRAMPED
         for thing, below, colour in names:
+            if cramped and not any(part.name == thing.id for part in self.parts):
+                continue
             zone = zones.get(thing.zone) if self._everything else None
             self._name(painter, thing.name or thing.id, zone_tag(level, zone) if zone else None, below, colour, taken)
 
@@ -228,7 +233,9 @@ class PlanCanvas(QWidget):
         tint of its zone before it."""
         c, room = self._look.colours, QRectF(self.rect())
         painter.setFont(self._look.font(-1, bold=True))
-        width = QFontMetricsF(painter.font()).horizontalAdvance(text) + (24 if tag else 8)
+        metrics = QFontMetricsF(painter.font())
+        text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(60.0, room.width() * 0.45))
+        width = metrics.horizontalAdvance(text) + (24 if tag else 8)
         box = QRectF(below.x() - width / 2, below.y() - 17, width, 15)
         box.moveLeft(max(room.left() + 4, min(box.left(), room.right() - width - 4)))
         box.moveTop(max(room.top() + 3, box.top()))
