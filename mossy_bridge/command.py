@@ -72,6 +72,36 @@ def shots(out: Path) -> None:
 
 
 @cli.command()
+@click.argument("folder", type=click.Path(path_type=Path, exists=True, file_okay=False))
+@click.option(
+    "--pattern", default="", help="Which files are levels; * stands for anything. Found by itself if left out."
+)
+@click.option("--title", default="", help="What the game is called; the folder's name if left out.")
+@click.option("-o", "--out", type=click.Path(path_type=Path, dir_okay=False), help="Where to write it.")
+def new(folder: Path, pattern: str, title: str, out: Path | None) -> None:
+    """Make a flow of a folder's level files, in natural order, each leading on to the next."""
+    from mossy_bridge.exchange.level_files import files_below, flow_from_folder, matching, naming_pattern
+    from mossy_bridge.exchange.saving import CannotSave, save_flow
+    from mossy_bridge.model.names import id_from
+
+    files = files_below(folder)
+    pattern = pattern or naming_pattern(files)
+    chosen = matching(files, pattern) if pattern else []
+    if not chosen:
+        way_out = "name the level files with --pattern, such as maps/level_*.map"
+        raise Unusable([f"{folder}: no file fits “{pattern or '*'}”; {way_out}"])
+    title = title or folder.resolve().name.replace("_", " ").title()
+    out = out or folder / f"{id_from(title, ())}.mossy"
+    if out.exists():
+        raise Unusable([f"{out}: is there already; choose another with --out"])
+    try:
+        save_flow(flow_from_folder(title, chosen, pattern), out)
+    except CannotSave as error:
+        raise Unusable([str(error)]) from error
+    click.echo(f"{out}: {len(chosen)} levels of {pattern}")
+
+
+@cli.command()
 @FILE
 @click.option("--format", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
 @click.option("--budget", type=click.FloatRange(min=0), default=10.0, show_default=True, help="Seconds to search.")

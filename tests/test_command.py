@@ -53,6 +53,19 @@ class Calls(unittest.TestCase):
             )
         )
 
+    def test_a_new_flow_of_a_folders_level_files(self):
+        for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):
+            (self.folder / name).write_text("")
+        made = self.call("new", self.folder, "--title", "Marsh Lamp")
+        self.assertEqual((made.exit_code, made.stdout.split(": ")[1]), (0, "3 levels of level_*.map\n"))
+        surveyed = self.call("survey", self.folder / "marsh_lamp.mossy")
+        self.assertTrue(surveyed.stdout.startswith("All 3 levels reached"))
+        again = self.call("new", self.folder, "--title", "Marsh Lamp")
+        self.assertEqual(again.exit_code, 2)
+        self.assertIn("is there already", again.stderr)
+        nothing = self.call("new", self.folder, "--pattern", "none_*.map", "-o", self.folder / "x.mossy")
+        self.assertEqual((nothing.exit_code, (self.folder / "x.mossy").exists()), (2, False))
+
     def test_survey_text_and_status(self):
         clean = self.call("survey", DEMO)
         self.assertEqual(clean.exit_code, 0)
