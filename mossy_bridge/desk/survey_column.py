@@ -8,10 +8,13 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolic
 
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.flowing import FlowingLayout
+from mossy_bridge.desk.kept import KeptColumn, route_words
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import COLOUR_OF, SEVERITY_MARK, paint_mark
+from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.surveying import Surveyed
+from mossy_bridge.model.flow import Flow
 
 WIDTH = 300
 HEADINGS = (("error", "Broken"), ("warning", "Suspicious"), ("hint", "Worth knowing"))
@@ -40,6 +43,7 @@ class FindingCard(QFrame):
     repaired = pyqtSignal()
     accepted = pyqtSignal()
     withdrawn = pyqtSignal()
+    route_asked = pyqtSignal()
 
     def __init__(self, look: Look, finding: Finding):
         super().__init__()
@@ -78,6 +82,8 @@ class FindingCard(QFrame):
         layout.setContentsMargins(0, 0, 0, 0)
         if self.finding.at:
             layout.addWidget(self._link("Show", self.shown, "Select the place on map, strip and bench"))
+        if self.finding.route:
+            layout.addWidget(self._link(route_words(self.finding.route), self.route_asked, "Show it move by move"))
         if self.finding.waived:
             layout.addWidget(self._link("Take back", self.withdrawn, "Treat it as a finding again"))
             return row
@@ -100,10 +106,13 @@ class SurveyColumn(QWidget):
     repair_wanted = pyqtSignal(object)
     accept_wanted = pyqtSignal(object)
     withdraw_wanted = pyqtSignal(object)
+    route_wanted = pyqtSignal(tuple, str)
 
-    def __init__(self, look: Look):
+    def __init__(self, look: Look, requests: Requests):
         super().__init__()
         self._look = look
+        self.kept = KeptColumn(look, requests)
+        self.kept.route_wanted.connect(self.route_wanted)
         self._result: Surveyed | None = None
         self._figures = QLabel()
         self._list = QScrollArea()
@@ -123,6 +132,7 @@ class SurveyColumn(QWidget):
         layout.setSpacing(0)
         layout.addLayout(head)
         layout.addWidget(self._list, 1)
+        layout.addWidget(self.kept)
         self.setMinimumWidth(220)
         self.setAccessibleName("Survey")
         look.changed.connect(self._fill)
@@ -135,6 +145,12 @@ class SurveyColumn(QWidget):
         """Shows a survey's findings."""
         self._result = result
         self._fill()
+        if result:
+            self.kept.show_survey(result.survey)
+
+    def show_flow(self, flow: Flow) -> None:
+        """Shows the promises and walks of another flow, not surveyed yet."""
+        self.kept.show_flow(flow)
 
     def show_busy(self) -> None:
         """Says that the findings are those of an earlier flow, until the next result."""
@@ -193,5 +209,6 @@ class SurveyColumn(QWidget):
         card.shown.connect(lambda: self.show_wanted.emit(finding))
         card.repaired.connect(lambda: self.repair_wanted.emit(finding))
         card.accepted.connect(lambda: self.accept_wanted.emit(finding))
+        card.route_asked.connect(lambda: self.route_wanted.emit(finding.route, finding.message))
         card.withdrawn.connect(lambda: self.withdraw_wanted.emit(finding))
         return card

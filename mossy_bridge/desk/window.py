@@ -27,6 +27,7 @@ from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.ports import DialogPerson, Person
 from mossy_bridge.desk.recovery import Recovery
 from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.routes import RouteBox
 from mossy_bridge.desk.selection import Selected, Selection
 from mossy_bridge.desk.standing import Standing
 from mossy_bridge.desk.strip.strip import Strip
@@ -37,6 +38,7 @@ from mossy_bridge.desk.watching import LevelFileWatch
 from mossy_bridge.model.edits import owner, whole
 from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
+from mossy_bridge.play.state import Move
 
 MAP, CHECKLIST, TESTING, FILES, PATTERNS, GAME = range(6)
 
@@ -98,7 +100,7 @@ class Window(QMainWindow):
         self.game = GameFace(self.document, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
-        self.survey_column = SurveyColumn(look)
+        self.survey_column = SurveyColumn(look, requests)
 
     def _arrange(self) -> None:
         for face, title, tip in ((self.map, "Map", "Levels by crossings from the start"),
@@ -161,6 +163,7 @@ class Window(QMainWindow):
         self.survey_column.show_wanted.connect(self.show_finding)
         self.survey_column.repair_wanted.connect(self.requests.findings.repair)
         self.survey_column.accept_wanted.connect(self._on_accept)
+        self.survey_column.route_wanted.connect(self.show_route)
         self.survey_column.withdraw_wanted.connect(self.requests.findings.withdraw)
         self.files.recent_changed.connect(self._fill_recent)
         self._fill_recent()
@@ -174,6 +177,7 @@ class Window(QMainWindow):
         self._show_flow()
         self._show_selected()
         self._show_face()
+        self.survey_column.show_flow(document.flow)
         self.watch.watch(document.flow, document.folder)
         self.surveyor.look_at(document.flow, document.folder)
         self._show_title()
@@ -319,14 +323,32 @@ class Window(QMainWindow):
 
     def show_finding(self, finding: Finding) -> None:
         """Selects the place a finding is about, on all bands."""
-        for place in finding.at:
-            level_id, _, thing = place.partition(".")
-            level = self.result.survey.flow.level(level_id) if self.result else None
-            if level:
-                groups = (("exits", level.exits), ("spawns", level.spawns), ("deeds", level.deeds))
-                group = next((name for name, things in groups if any(t.id == thing for t in things)), "")
-                self.show_place(level_id, group, thing)
-                return
+        any(self.show_finding_place(place) for place in finding.at)
+
+    def show_finding_place(self, place: str) -> bool:
+        """Selects a short place; whether the flow has it."""
+        level_id, _, thing = place.partition(".")
+        level = whole(self.document.flow, level_id)
+        if level is None:
+            return False
+        groups = (("exits", level.exits), ("spawns", level.spawns), ("deeds", level.deeds))
+        group = next((name for name, things in groups if any(t.id == thing for t in things)), "")
+        self.show_place(level_id, group, thing)
+        return True
+
+    def show_route(self, route: tuple[Move, ...], about: str) -> RouteBox:
+        """Opens a route move by move."""
+        flow = self.result.survey.flow if self.result else resolved(self.document.flow)
+        box = RouteBox(self, flow, route, about)
+        box.chosen.connect(lambda level, thing: self.show_finding_place(f"{level}.{thing}" if thing else level))
+        box.kept.connect(self._keep_route)
+        box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() - box.width() - 12, 40)))
+        return box
+
+    def _keep_route(self, route: tuple[Move, ...]) -> None:
+        name = self.person.ask("Keep as a recorded walk", "What is it called? Every survey will walk it again.")
+        if name:
+            self.requests.upkeep.keep_walk(name, [str(move) for move in route])
 
     def show_place(self, level_id: str, group: str = "", name: str = "") -> None:
         """Selects a level or a thing in it, and shows it on the map."""

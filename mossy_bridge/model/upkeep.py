@@ -1,4 +1,4 @@
-"""Edits of what is kept for later: the checklist, values for testing, parts of copies to look at."""
+"""Edits of what is kept for later: promises, recorded walks, the checklist, values for testing."""
 
 from collections.abc import Sequence
 from typing import Any
@@ -6,9 +6,41 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.model.edits import CannotEdit, existing, set_level, whole
-from mossy_bridge.model.flow import ChecklistItem, Flow, TrialSetting
+from mossy_bridge.model.flow import ChecklistItem, Flow, Promise, PromiseKind, TrialSetting, Walk
 from mossy_bridge.model.names import id_from
 from mossy_bridge.model.places import place_exists
+
+
+def add_promise(flow: Flow, kind: PromiseKind = "can", level: str = "") -> tuple[Flow, str]:
+    """The flow with one more promise, about a level, and its id."""
+    new_id = id_from(f"promise {len(flow.promises) + 1}", {promise.id for promise in flow.promises}, "promise")
+    return replace(flow, promises=(*flow.promises, Promise(id=new_id, kind=kind, level=level))), new_id
+
+
+def set_promise(flow: Flow, promise_id: str, **values: Any) -> Flow:
+    """The flow with a promise changed."""
+    return replace(flow, promises=tuple(replace(p, **values) if p.id == promise_id else p for p in flow.promises))
+
+
+def remove_promise(flow: Flow, promise_id: str) -> Flow:
+    """The flow without a promise."""
+    return replace(flow, promises=tuple(promise for promise in flow.promises if promise.id != promise_id))
+
+
+def add_walk(flow: Flow, name: str, moves: Sequence[str], expect: str = "works") -> tuple[Flow, str]:
+    """The flow with one more recorded walk, and its id."""
+    new_id = id_from(name, {walk.id for walk in flow.walks}, "walk")
+    return replace(flow, walks=(*flow.walks, Walk(id=new_id, name=name, moves=tuple(moves), expect=expect))), new_id
+
+
+def set_walk(flow: Flow, walk_id: str, **values: Any) -> Flow:
+    """The flow with a recorded walk changed."""
+    return replace(flow, walks=tuple(replace(w, **values) if w.id == walk_id else w for w in flow.walks))
+
+
+def remove_walk(flow: Flow, walk_id: str) -> Flow:
+    """The flow without a recorded walk."""
+    return replace(flow, walks=tuple(walk for walk in flow.walks if walk.id != walk_id))
 
 
 def add_item(flow: Flow, text: str, kinds: Sequence[str] = ("play",)) -> tuple[Flow, str]:

@@ -1,7 +1,11 @@
 """A walk in lines for a person: where the player is and what the game remembers."""
 
+from collections.abc import Sequence
+
+from mossy_bridge.model.places import title_of
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Ended, State
+from mossy_bridge.play.state import Ended, Move, State
+from mossy_bridge.play.walking import play
 
 
 def told_start(rules: Rules, state: State) -> str:
@@ -40,3 +44,36 @@ def _facts(rules: Rules, before: State | None, after: State, brief: bool) -> str
 
 def _value(value: object) -> str:
     return {True: "yes", False: "no"}[value] if isinstance(value, bool) else str(value)
+
+
+def told_route(rules: Rules, route: Sequence[Move]) -> list[tuple[str, str]]:
+    """The moves of a route, each with its short place and what it does, in the designer's words."""
+    state: State | Ended | None = rules.begin()
+    lines: list[tuple[str, str]] = []
+    for move, taken in zip(route, play(rules, map(str, route)), strict=False):
+        place = move.level if move.kind == "path" else f"{move.level}.{move.thing}"
+        lines.append((place, f"{_named(rules, move)}{_led(rules, state, taken.after)}"))
+        state = taken.after
+    return lines
+
+
+def _named(rules: Rules, move: Move) -> str:
+    if move.kind == "path":
+        zones = {zone.id: zone.name or zone.id for zone in rules.levels[move.level].source.zones}
+        return f"{rules.levels[move.level].source.title}: to {zones.get(move.end, move.end)}"
+    return title_of(rules.flow, f"{move.level}.{move.thing}")
+
+
+def _led(rules: Rules, before: State | Ended | None, after: State | Ended | None) -> str:
+    if after is None:
+        return " (impossible)"
+    if isinstance(after, Ended):
+        name = next((e.name for e in rules.flow.endings if e.id == after.ending), "")
+        return f" → the end: {name or after.ending}"
+    told = []
+    for index, fact in enumerate(rules.flow.facts):
+        if isinstance(before, State) and before.facts[index] != after.facts[index]:
+            told.append(f"{fact.name or fact.id} {_value(after.facts[index])}")
+    changed = f" ({', '.join(told)})" if told else ""
+    moved = isinstance(before, State) and before.place != after.place
+    return (f" → {rules.levels[after.place].source.title}" if moved else "") + changed

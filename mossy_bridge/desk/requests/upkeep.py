@@ -90,6 +90,33 @@ class UpkeepRequests:
         """Puts the value to deliver back in its place."""
         self._document.edit("put the value to deliver back", lambda flow: put_back(flow, at))
 
+    # -- promises and recorded walks -------------------------------------------------------------------
+
+    def new_promise(self) -> None:
+        """Adds a promise about the level shown."""
+        level = self._selection.level_id
+        self._document.edit("add a promise", lambda flow: upkeep.add_promise(flow, "can", level)[0])
+
+    def set_promise(self, promise: str, **values: Any) -> None:
+        """Changes a promise."""
+        self._document.edit("change a promise", lambda flow: upkeep.set_promise(flow, promise, **values))
+
+    def remove_promise(self, promise: str) -> None:
+        """Removes a promise."""
+        self._document.edit("remove a promise", lambda flow: upkeep.remove_promise(flow, promise))
+
+    def keep_walk(self, name: str, moves: Sequence[str], expect: str = "works") -> None:
+        """Keeps moves as a recorded walk."""
+        self._document.edit("keep a recorded walk", lambda flow: upkeep.add_walk(flow, name, moves, expect)[0])
+
+    def set_walk(self, walk: str, **values: Any) -> None:
+        """Changes a recorded walk."""
+        self._document.edit("change a recorded walk", lambda flow: upkeep.set_walk(flow, walk, **values))
+
+    def remove_walk(self, walk: str) -> None:
+        """Removes a recorded walk."""
+        self._document.edit("remove a recorded walk", lambda flow: upkeep.remove_walk(flow, walk))
+
     # -- level files -----------------------------------------------------------------------------------
 
     def add_files(self, files: Sequence[str]) -> None:

@@ -1,0 +1,58 @@
+"""A route, move by move, with what each move changes; a click shows the place."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QListWidgetItem, QWidget
+
+from mossy_bridge.desk.link import Link
+from mossy_bridge.desk.sentences.popups import ROLE, Popup
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import Move
+from mossy_bridge.play.telling import told_route
+
+
+class RouteBox(Popup):
+    """Lists the moves. ``chosen(level, thing)`` brings a place; ``kept(route)`` asks to keep it as a walk."""
+
+    chosen = pyqtSignal(str, str)
+    kept = pyqtSignal(tuple)
+
+    def __init__(self, parent: QWidget, flow: Flow, route: Sequence[Move], about: str):
+        super().__init__(parent)
+        self._line.setReadOnly(True)
+        self._line.setText(about)
+        self._line.setCursorPosition(0)
+        self._line.setToolTip(about)
+        self._line.setAccessibleName("Route")
+        rules = Rules(flow, resuming=True)
+        start = rules.begin()
+        self._add(f"Start in {rules.levels[start.place].source.title}" if start else "There is no start",
+                  start.place if start else "")  # fmt: skip
+        for number, (place, text) in enumerate(told_route(rules, route), 1):
+            self._add(f"{number}.  {text}", place)
+        self._list.itemClicked.connect(self._on_clicked)
+        self._list.setCurrentRow(0)
+        keep = Link("Keep as a recorded walk…", "Every survey then walks it again")
+        keep.clicked.connect(lambda: self._keep(tuple(route)))
+        self._layout.addWidget(keep)
+        self.resize(440, min(460, 110 + 26 * (len(route) + 1)))
+
+    def _keep(self, route: tuple[Move, ...]) -> None:
+        self.close()
+        self.kept.emit(route)
+
+    def _add(self, text: str, place: str) -> None:
+        item = QListWidgetItem(text)
+        item.setData(ROLE, place)
+        item.setToolTip(text)
+        self._list.addItem(item)
+
+    def _on_clicked(self, item: QListWidgetItem) -> None:
+        level, _, thing = item.data(ROLE).partition(".")
+        self.chosen.emit(level, thing)
+
+    def _on_enter(self) -> None:
+        if self._list.currentItem():
+            self._on_clicked(self._list.currentItem())
