@@ -1,0 +1,164 @@
+"""What in a state only ever grows, and can only help.
+
+A flag that effects only gain, a count that they only raise, a level having been seen or completed, a deed having
+been done: where every condition that bears on a move asks for it and none asks for its absence, a state that has
+more of it can do whatever one with less can, and comes to states that again have at least as much. Precisely: let
+two states agree in everything else, and let the one be at least as rich as the other in all growing parts. Then
+each move of the poorer is possible in the richer with the richer result, or is a deed that the richer has done
+already, and then its result is no richer than the richer state as it stands.
+
+That needs care in four places. Whatever decides whether an exit is *sprung* is not growing, for a forced exit takes
+all other moves away. Facts of a visit are not, since they fall. Deeds done once that also change something else, are
+checkpoints or save are not. And a count that deeds done once add to must have no other change, nor outlive the run:
+only then having done the deed shows in the count.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from mossy_bridge.language import tree as t
+from mossy_bridge.language.parsing import parse_condition, parse_effect
+from mossy_bridge.model.flow import Deed, Exit, Fact, Flow
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import DeedPlace
+from mossy_bridge.reach.asked import conditions_of_level
+
+Name = tuple[Literal["fact", "seen", "done"], str]
+Source = Literal["deed of a run", "deed of a visit", "other"]
+
+
+@dataclass(frozen=True)
+class Growing:
+    """The growing parts of one flow. ``most`` is the largest number asked of each count: what lies above it
+    is as good as that."""
+
+    facts: frozenset[str]
+    most: dict[str, int]
+    seen: frozenset[str]
+    done: frozenset[str]
+    deeds: frozenset[DeedPlace]
+
+    def helps(self, condition: str) -> bool:
+        """Whether a condition asks growing parts alone, and only for their presence."""
+        return all(
+            positive
+            and (name in self.facts if what == "fact" else name in (self.seen if what == "seen" else self.done))
+            for (what, name), positive in _asked(parse_condition(condition))
+        )
+
+
+def growing(rules: Rules) -> Growing:
+    """The growing parts of the flow that the rules are for."""
+    flow = rules.flow
+    against = {name for text in _conditions(flow) for name, positive in _asked(parse_condition(text)) if not positive}
+    against |= {name for text in _springing(rules) for name, _ in _asked(parse_condition(text))}
+    changes = _changes(flow)
+    facts = frozenset(f.id for f in flow.facts if ("fact", f.id) not in against and _grows(f, changes[f.id]))
+    levels = frozenset(level.id for level in flow.levels)
+    return Growing(
+        facts,
+        _most(flow),
+        frozenset(name for name in levels if ("seen", name) not in against),
+        frozenset(name for name in levels if ("done", name) not in against),
+        frozenset(
+            (lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if _only_grows(deed, facts, rules.words.facts)
+        ),
+    )
+
+
+def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, bool]]:
+    """What a condition asks for (True) and against (False)."""
+    match tree:
+        case t.Has(fact, wanted):
+            yield ("fact", fact), positive == wanted
+        case t.Count(bound, _, fact):
+            yield ("fact", fact), positive == (bound == "at least") and bound != "exactly"
+            if bound == "exactly":
+                yield ("fact", fact), False
+        case t.Is(fact):
+            yield ("fact", fact), False
+        case t.Visited(what, level):
+            yield (what, level), positive
+        case t.Not(part):
+            yield from _asked(part, not positive)
+        case t.SomeOf(bound, _, parts):
+            for part in parts:
+                if bound != "at most":
+                    yield from _asked(part, positive)
+                if bound != "at least":
+                    yield from _asked(part, not positive)
+        case t.All(parts) | t.AnyOf(parts):
+            for part in parts:
+                yield from _asked(part, positive)
+
+
+def _conditions(flow: Flow) -> Iterator[str]:
+    """Every condition that bears on a move; those of promises do not."""
+    for level in flow.levels:
+        yield from conditions_of_level(level)
+
+
+def _springing(rules: Rules) -> Iterator[str]:
+    """The conditions that decide whether an exit is sprung."""
+    for level in rules.levels.values():
+        for exit_ in level.exits:
+            trigger = exit_.source.trigger
+            if trigger.kind == "auto" or (trigger.kind == "touch" and exit_.armed_at):
+                yield from (trigger.when, exit_.source.opens)
+                yield from _doors(rules.flow, exit_.source)
+
+
+def _doors(flow: Flow, exit_: Exit) -> Iterator[str]:
+    """What the levels that an exit may lead to ask of those who enter."""
+    for to in exit_.destinations:
+        for level in flow.levels:
+            if to.kind in ("next", "previous") or (to.kind == "level" and to.level == level.id):
+                yield level.opens
+
+
+def _changes(flow: Flow) -> dict[str, set[tuple[str, Source]]]:
+    """The verbs that change each fact, and what they belong to."""
+    found: dict[str, set[tuple[str, Source]]] = defaultdict(set)
+
+    def note(effects: Iterable[str], source: Source) -> None:
+        for effect in map(parse_effect, effects):
+            found[effect.fact].add((effect.verb, source))
+
+    for level in flow.levels:
+        note(level.on_arrival, "other")
+        for exit_ in level.exits:
+            note(exit_.effects, "other")
+        for deed in level.deeds:
+            source: Source = "other"
+            if deed.repeats != "always":
+                source = "deed of a run" if deed.repeats == "run" else "deed of a visit"
+            note(deed.effects, source)
+    return found
+
+
+def _grows(fact: Fact, changes: set[tuple[str, Source]]) -> bool:
+    if fact.lifetime == "visit" or fact.kind == "choice":
+        return False
+    if fact.kind == "flag":
+        return all(verb == "gain" for verb, _ in changes)
+    if any(verb not in ("add", "raise") for verb, _ in changes) or ("add", "deed of a visit") in changes:
+        return False
+    return ("add", "deed of a run") not in changes or (changes == {("add", "deed of a run")} and fact.lifetime == "run")
+
+
+def _only_grows(deed: Deed, facts: frozenset[str], known: dict[str, Fact]) -> bool:
+    """Whether having done a deed, which is done once a run, can only help."""
+    if deed.repeats != "run" or deed.checkpoint or deed.saves:
+        return False
+    return all(effect.fact in facts or effect.fact not in known for effect in map(parse_effect, deed.effects))
+
+
+def _most(flow: Flow) -> dict[str, int]:
+    most: dict[str, int] = defaultdict(int)
+    for text in _conditions(flow):
+        for atom in t.atoms(parse_condition(text)):
+            if isinstance(atom, t.Count):
+                most[atom.fact] = max(most[atom.fact], atom.number)
+    return dict(most)
