@@ -14,15 +14,22 @@ def verdict_sentence(survey: Survey, findings: Sequence[Finding]) -> str:
     wrong = _what_is_wrong(survey, findings)
     if wrong:
         return f"{wrong[0][:1].upper()}{wrong[0][1:]}{''.join('; ' + part for part in wrong[1:])} — proven"
-    if not survey.settled:
+    if not _reach_known(survey):
         return f"Not settled: time ran out after {len(survey.graph.edges):,} states"
     errors = sum(1 for f in findings if f.severity == "error" and not f.waived)
     if errors:
         return (
             f"Every level is reached, but {errors} {_plural(errors, 'thing')} {'is' if errors == 1 else 'are'} broken"
         )
-    parts = [_all_levels(len(shipping)), *_all_endings(survey), "nobody gets stuck"]
-    return f"{', '.join(parts)} — proven"
+    parts = [_all_levels(len(shipping)), *_all_endings(survey)]
+    if survey.stuck.answer == "unknown" or survey.loops.answer == "unknown":
+        return f"{', '.join(parts)} — proven; whether anybody gets stuck is not settled"
+    return f"{', '.join([*parts, 'nobody gets stuck'])} — proven"
+
+
+def _reach_known(survey: Survey) -> bool:
+    """Whether every level and ending has its answer."""
+    return all(verdict.answer != "unknown" for verdict in (*survey.levels.values(), *survey.endings.values()))
 
 
 def _what_is_wrong(survey: Survey, findings: Sequence[Finding]) -> list[str]:

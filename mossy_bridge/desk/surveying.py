@@ -37,7 +37,7 @@ class Surveyed:
 
 def survey_flow(flow: Flow, folder: Path | None, cancelled: threading.Event) -> Surveyed:
     """The whole survey of a flow, as the window shows it."""
-    survey = surveyed(flow, BUDGET_SECONDS, cancelled.is_set)
+    survey = surveyed(flow, BUDGET_SECONDS, cancelled.is_set, quick=True)
     findings = inspected(survey, flow, folder)
     placed = columns(survey.flow, survey.crossings)
     return Surveyed(flow, survey, findings, verdict_sentence(survey, findings), placed, really_leads_to(survey))

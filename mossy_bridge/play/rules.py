@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator
 from functools import reduce
 
 from mossy_bridge.language.evaluation import Change, Facts, Vocabulary
-from mossy_bridge.model.flow import Flow, Lifetime
+from mossy_bridge.model.flow import Flow, Lifetime, Tile
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.cursor import tiles_in_reach
 from mossy_bridge.play.destinations import Destinations, Landing, Leads, Nowhere, Target
@@ -153,6 +153,13 @@ class Rules:
             if isinstance(landing, Landing) and self.levels[tile.level].opens(state):
                 found[tile.id] = landing
         return found
+
+    def tile_landing(self, tile: Tile) -> Landing:
+        """The arrival that an open tile leads to."""
+        landing = self._destinations.landing(tile.level, tile.spawn)
+        if not isinstance(landing, Landing):
+            raise ValueError(f"the tile {tile.id} leads nowhere")
+        return landing
 
     def moves(self, state: State) -> Iterator[tuple[Move, "State | Ended"]]:
         """Every move that is possible, with what it leads to; where an exit is sprung, that one alone."""

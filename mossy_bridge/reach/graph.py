@@ -71,41 +71,47 @@ class Graph:
         return before
 
 
-def explored(rules: Rules, starts: Iterable[State], blanked: Callable[[State], State], stop: Stopper) -> Graph:
-    """The graph of all states that moves lead to from the starts, or of those found before the stop."""
-    graph = Graph()
-    numbers: dict[State, int] = {}
+class Exploration:
+    """The search for all states that moves lead to from some starts: it can be stopped, and gone on with."""
 
-    def number_of(state: State, came: tuple[int, Move] | None) -> int:
-        state = blanked(state)
-        found = numbers.get(state)
+    def __init__(self, rules: Rules, starts: Iterable[State], blanked: Callable[[State], State]):
+        self._rules, self._blanked = rules, blanked
+        self._numbers: dict[State, int] = {}
+        self._fresh = {(level.id, e.id) for level in rules.flow.levels for e in level.exits if e.fresh}
+        self.graph = Graph()
+        for start in starts:
+            self._number_of(start, None)
+
+    def _number_of(self, state: State, came: tuple[int, Move] | None) -> int:
+        state = self._blanked(state)
+        found = self._numbers.get(state)
         if found is None:
-            found = numbers[state] = len(graph.states)
-            graph.states.append(state)
-            graph.came.append(came)
+            found = self._numbers[state] = len(self.graph.states)
+            self.graph.states.append(state)
+            self.graph.came.append(came)
         return found
 
-    for start in starts:
-        number_of(start, None)
-    fresh = {(level.id, e.id) for level in rules.flow.levels for e in level.exits if e.fresh}
-    here = 0
-    while here < len(graph.states):
-        if here % 64 == 0 and stop():
-            graph.complete = False
-            break
-        edges = []
-        state = graph.states[here]
-        sprung = rules.sprung(state)
-        for move, after in [rules.forced_move(sprung, state)] if sprung else rules.free_moves(state):
-            anew = move.kind == "exit" and (move.level, move.thing) in fresh
-            if isinstance(after, Ended):
-                edges.append(Edge(move, ENDING, after.ending, anew))
-            else:
-                edges.append(Edge(move, number_of(after, (here, move)), "", anew))
-        graph.edges.append(tuple(edges))
-        graph.forced.append(sprung is not None)
-        here += 1
-    return graph
+    def go_on(self, stop: Stopper) -> Graph:
+        """Searches until all is found or the stop; the graph says which."""
+        graph, rules = self.graph, self._rules
+        graph.complete = False
+        while len(graph.edges) < len(graph.states):
+            here = len(graph.edges)
+            if here % 64 == 0 and stop():
+                return graph
+            edges = []
+            state = graph.states[here]
+            sprung = rules.sprung(state)
+            for move, after in [rules.forced_move(sprung, state)] if sprung else rules.free_moves(state):
+                anew = move.kind == "exit" and (move.level, move.thing) in self._fresh
+                if isinstance(after, Ended):
+                    edges.append(Edge(move, ENDING, after.ending, anew))
+                else:
+                    edges.append(Edge(move, self._number_of(after, (here, move)), "", anew))
+            graph.edges.append(tuple(edges))
+            graph.forced.append(sprung is not None)
+        graph.complete = True
+        return graph
 
 
 def deadline(seconds: float) -> Stopper:

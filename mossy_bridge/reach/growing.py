@@ -40,13 +40,17 @@ class Growing:
     done: frozenset[str]
     deeds: frozenset[DeedPlace]
 
-    def helps(self, condition: str) -> bool:
-        """Whether a condition asks growing parts alone, and only for their presence."""
-        return all(
-            positive
-            and (name in self.facts if what == "fact" else name in (self.seen if what == "seen" else self.done))
-            for (what, name), positive in _asked(parse_condition(condition))
+    def asks_for(self, condition: str) -> bool:
+        """Whether a condition asks for growing parts only, never for their absence, and for no more of a count
+        than is told apart."""
+        tree = parse_condition(condition)
+        groups = {"fact": self.facts, "seen": self.seen, "done": self.done}
+        enough = all(
+            atom.number <= self.most.get(atom.fact, 0) or atom.fact not in self.facts
+            for atom in t.atoms(tree)
+            if isinstance(atom, t.Count)
         )
+        return enough and all(positive or name not in groups[what] for (what, name), positive in _asked(tree))
 
 
 def growing(rules: Rules) -> Growing:

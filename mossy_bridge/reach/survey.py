@@ -6,18 +6,19 @@ The narrow way into this package: :func:`surveyed`, and :func:`route_to` for one
 import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
-from functools import cached_property
-from typing import Literal
+from functools import cached_property, partial
+from typing import Any, Literal
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Move
+from mossy_bridge.play.state import Move, MoveKind
 from mossy_bridge.play.walking import Replay, replay
 from mossy_bridge.reach.circles import route_into_circle
 from mossy_bridge.reach.crossings import crossings
-from mossy_bridge.reach.graph import ENDING, Graph, Stopper, deadline, explored
+from mossy_bridge.reach.graph import ENDING, Exploration, Graph, Stopper, deadline
 from mossy_bridge.reach.missing import Missing, Thing
 from mossy_bridge.reach.promises import Kept, kept
+from mossy_bridge.reach.proofs import Proofs, Route
 from mossy_bridge.reach.sinking import Sinking
 from mossy_bridge.reach.tracking import Tracking
 
@@ -42,7 +43,6 @@ class Survey:
     rules: Rules
     tracking: Tracking
     graph: Graph
-    stop: Stopper
     seconds: float = 0.0
     levels: dict[str, Verdict] = field(default_factory=dict)
     crossings: dict[str, int] = field(default_factory=dict)
@@ -56,11 +56,32 @@ class Survey:
     loops: Verdict = Verdict("no")
     promises: dict[str, Kept] = field(default_factory=dict)
     walks: dict[str, Replay] = field(default_factory=dict)
+    proofs: Proofs | None = None
+    """Where the states were too many to look at each."""
+
+    @property
+    def decided(self) -> bool:
+        """Whether nothing is unknown of what can be come to, of being stuck, of loops and of missing."""
+        groups = (self.levels, self.exits, self.deeds, self.paths, self.tiles, self.endings)
+        verdicts = [verdict for group in groups for verdict in group.values()] + [self.stuck, self.loops]
+        return all(verdict.answer != "unknown" for verdict in verdicts) and "unknown" not in self.missed.values()
+
+    def never_holds_at(self, level: str, condition: str) -> bool:
+        """Whether it is certain that a condition written in the flow holds in no state of a level."""
+        if self.settled:
+            holds = self.rules.words.test(condition)
+            return not any(state.place == level and holds(state) for state in self.graph.states)
+        return self.proofs is not None and self.proofs.complete and not self.proofs.holds_somewhere(level, condition)
 
     @property
     def settled(self) -> bool:
         """Whether every state was looked at."""
         return self.graph.complete
+
+    def look_anew(self) -> None:
+        """Forgets what was worked out about the states looked at so far."""
+        for name in ("sinking", "missing"):
+            self.__dict__.pop(name, None)
 
     @cached_property
     def sinking(self) -> Sinking:
@@ -82,30 +103,43 @@ class Survey:
         return self.missing.route_leaving_open(thing, goals)
 
 
-SEARCHING = 0.6
-"""The part of the budget spent on finding states; the rest goes into working out what follows from them."""
+AT_FIRST, PROVING, SEARCHING = 0.1, 0.3, 0.6
+"""Parts of the budget: for looking at every state at first, where quick answers are wanted; for the proofs that do
+without; and until when states are looked at. The rest is for what follows from them."""
 
 
 class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
     """The survey was given up."""
 
 
-def surveyed(flow: Flow, budget: float = 10.0, cancelled: Callable[[], bool] = lambda: False) -> Survey:
+def surveyed(
+    flow: Flow, budget: float = 10.0, cancelled: Callable[[], bool] = lambda: False, quick: bool = False
+) -> Survey:
     """Every verdict about the flow, within about ``budget`` seconds; what is not settled by then is unknown.
+
+    Routes are shortest where every state was looked at (``settled``). With ``quick`` the survey is content with
+    proofs, and with routes that may be longer, as soon as they leave nothing unknown.
     Raises :class:`Cancelled` soon after ``cancelled`` says so."""
     began = time.monotonic()
-    out_of_time = deadline(budget * SEARCHING)
-    survey = _explored(flow, lambda: out_of_time() or cancelled())
-    if cancelled():
-        raise Cancelled
-    _first_come_to(survey)
-    survey.crossings = crossings(survey.graph)
-    survey.stuck = _stuck(survey)
-    survey.loops = _loops(survey)
-    if cancelled():
-        raise Cancelled
-    survey.missed = _missed(survey)
-    survey.promises = {p.id: kept(p, survey.rules, survey.graph) for p in survey.flow.promises}
+
+    def until(portion: float) -> Stopper:
+        out_of_time = deadline(began + budget * portion - time.monotonic())
+        return lambda: out_of_time() or cancelled()
+
+    exploration, survey = _begun(flow)
+    at_first = AT_FIRST if quick else SEARCHING
+    survey.graph = exploration.go_on(until(at_first))
+    _conclude(survey, until(SEARCHING), cancelled)
+    if not survey.settled:
+        proving = time.monotonic() - began + PROVING * budget
+        survey.proofs = Proofs(survey.rules, survey.tracking, until(proving / budget if budget else 0))
+        _raise_if(cancelled)
+        _prove(survey, survey.proofs)
+        if quick and not survey.decided:
+            survey.look_anew()
+            survey.graph = exploration.go_on(until(SEARCHING))
+            _conclude(survey, until(SEARCHING), cancelled)
+            _prove(survey, survey.proofs)
     if flow.walks:
         resuming = Rules(flow, resuming=True)
         survey.walks = {walk.id: replay(resuming, walk) for walk in survey.flow.walks}
@@ -113,12 +147,78 @@ def surveyed(flow: Flow, budget: float = 10.0, cancelled: Callable[[], bool] = l
     return survey
 
 
-def _explored(flow: Flow, stop: Stopper, also_asked: Iterable[str] = ()) -> Survey:
+def _begun(flow: Flow, also_asked: Iterable[str] = ()) -> tuple[Exploration, Survey]:
     rules = Rules(flow)
     tracking = Tracking(rules, also_asked)
     start = rules.begin()
-    graph = explored(rules, [start] if start else [], tracking.blanked, stop)
-    return Survey(rules.flow, rules, tracking, graph, stop)
+    exploration = Exploration(rules, [start] if start else [], tracking.blanked)
+    return exploration, Survey(rules.flow, rules, tracking, exploration.graph)
+
+
+def _raise_if(cancelled: Callable[[], bool]) -> None:
+    if cancelled():
+        raise Cancelled
+
+
+def _conclude(survey: Survey, stop: Stopper, cancelled: Callable[[], bool]) -> None:
+    """Everything that follows from the states looked at."""
+    _raise_if(cancelled)
+    _first_come_to(survey)
+    survey.crossings = crossings(survey.graph)
+    survey.stuck = _stuck(survey)
+    survey.loops = _loops(survey, stop)
+    _raise_if(cancelled)
+    survey.missed = _missed(survey)
+    survey.promises = {p.id: kept(p, survey.rules, survey.graph) for p in survey.flow.promises}
+
+
+def _prove(survey: Survey, proofs: Proofs) -> None:
+    """Answers what the states looked at have left open."""
+    _prove_come_to(survey, proofs)
+    if survey.stuck.answer == "unknown" and proofs.nobody_stuck:
+        survey.stuck = Verdict("no")
+    if survey.loops.answer == "unknown" and proofs.nothing_loops:
+        survey.loops = Verdict("no")
+    for thing, answer in survey.missed.items():
+        verdict = survey.levels[thing] if isinstance(thing, str) else survey.deeds[thing]
+        if answer == "unknown" and (thing in proofs.never_missed or verdict.answer == "no"):
+            survey.missed[thing] = "no"
+    for promise in survey.flow.promises:
+        found = proofs.promised(promise) if survey.promises[promise.id].holds == "unknown" else False
+        if isinstance(found, tuple):
+            survey.promises[promise.id] = Kept("yes" if promise.kind == "can" else "no", found)
+        elif found is None and proofs.complete:
+            survey.promises[promise.id] = Kept("no" if promise.kind == "can" else "yes")
+
+
+def _prove_come_to(survey: Survey, proofs: Proofs) -> None:
+    def prove(group: dict[Any, Verdict], key: Any, find: Callable[[], Route | None]) -> None:
+        if group[key].answer == "unknown":
+            route = find()
+            if route is not None:
+                group[key] = Verdict("yes", route)
+            elif proofs.complete:
+                group[key] = Verdict("no")
+
+    for level in survey.flow.levels:
+        prove(survey.levels, level.id, partial(proofs.to_level, level.id))
+        route = survey.levels[level.id].route
+        if survey.levels[level.id].answer == "yes":
+            # At most so many: the route need not be the one with the fewest.
+            survey.crossings.setdefault(level.id, sum(move.kind in ("exit", "tile") for move in route))
+        kinds: tuple[tuple[MoveKind, tuple[Any, ...], dict[Place, Verdict]], ...] = (
+            ("exit", level.exits, survey.exits),
+            ("deed", level.deeds, survey.deeds),
+            ("tile", level.tiles, survey.tiles),
+        )
+        for kind, things, group in kinds:
+            for thing in things:
+                prove(group, (level.id, thing.id), partial(proofs.by_move, Move(kind, level.id, thing.id)))
+        for path in level.paths:
+            key = (level.id, path.start, path.end)
+            prove(survey.paths, key, partial(proofs.by_path, level.id, path))
+    for ending in survey.flow.endings:
+        prove(survey.endings, ending.id, partial(proofs.to_ending, ending.id))
 
 
 def _first_come_to(survey: Survey) -> None:
@@ -188,8 +288,8 @@ def _stuck(survey: Survey) -> Verdict:
     return _yes(survey.graph, first) if first is not None else _otherwise(survey.graph)
 
 
-def _loops(survey: Survey) -> Verdict:
-    route = route_into_circle(survey.rules, survey.graph, survey.stop)
+def _loops(survey: Survey, stop: Stopper) -> Verdict:
+    route = route_into_circle(survey.rules, survey.graph, stop)
     return Verdict("yes", tuple(route)) if route is not None else _otherwise(survey.graph)
 
 
@@ -209,7 +309,8 @@ def _missed(survey: Survey) -> dict[Thing, Answer]:
 def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: float) -> Verdict:
     """A shortest route to a level, an ending, or an exit or deed (``level.thing``), with the condition
     holding there and without an arrival at the levels to avoid."""
-    survey = _explored(flow, deadline(budget), [when])
+    exploration, survey = _begun(flow, [when])
+    exploration.go_on(deadline(budget))
     holds = survey.rules.words.test(when)
     start = survey.rules.begin()
     graph = survey.graph

@@ -21,8 +21,10 @@ EFFECTS = [
 class _Maker:
     """Makes the parts of one flow."""
 
-    def __init__(self, seed):
+    def __init__(self, seed, growing=False):
         self.rng = Random(seed)
+        self.growing = growing
+        """Whether conditions mostly ask for things, and effects mostly give them."""
         self.names = LEVELS[: self.rng.choice([2, 3, 3, 4, 4, 5])]
 
     def chance(self, portion):
@@ -37,6 +39,10 @@ class _Maker:
 
     def atom(self):
         rng = self.rng
+        if self.growing and self.chance(0.93):
+            more = f"at least {rng.randint(1, 2)} n0"
+            return rng.choice(["has f0", "has f1", more, more, f"seen {rng.choice(self.names)}",
+                               f"done {rng.choice(self.names)}"])  # fmt: skip
         kind = self.rarely(rng.choice(["flag", "flag", "count", "choice", "visited"]), "unknown", portion=0.06)
         if kind == "flag":
             return f"{rng.choice(['has', 'has', 'lacks'])} {rng.choice(['f0', 'f1'])}"
@@ -54,12 +60,16 @@ class _Maker:
             return "always"
         one, other = self.atom(), self.atom()
         forms = [
-            f"not ({one} and {other})",
+            f"{one} or {other}" if self.growing else f"not ({one} and {other})",
             f"{one} or {other}",
             f"{one} and {other}",
             f"at least 1 of ({one}, {other})",
         ]
         return self.rng.choice([one, one, one, *forms])
+
+    def effects(self, most):
+        giving = self.growing and self.chance(0.97)
+        return self.some(["gain f0", "gain f1", "add 1 n0"] if giving else EFFECTS, most)
 
     def destination(self, deep=2):
         kinds = ["level"] * 8 + ["end", "end", "next", "next", "previous", "again", "back", "back", "resume"]
@@ -89,7 +99,7 @@ class _Maker:
             "opens": self.condition(0.25),
             "completes": self.chance(0.5),
             "fresh": self.chance(0.08),
-            "effects": self.some(EFFECTS, 1),
+            "effects": self.effects(1),
             "to": None if self.chance(0.03) else self.destination(),
         }
 
@@ -98,7 +108,7 @@ class _Maker:
             "id": name,
             "zone": self.rarely("", "low", "gone", portion=0.2),
             "when": self.condition(0.3),
-            "effects": self.some(EFFECTS, 2),
+            "effects": self.effects(2),
             "repeats": self.rng.choice(["run", "run", "visit", "always"]),
             "checkpoint": self.rarely("", "q", "gone", portion=0.25),
             "saves": self.chance(0.5),
@@ -131,7 +141,7 @@ class _Maker:
             "opens": self.condition(0.15),
             "zones": [{"id": zone} for zone in zones],
             "paths": self.paths(zones),
-            "on_arrival": self.some(EFFECTS, 1) if self.chance(0.3) else [],
+            "on_arrival": self.effects(1) if self.chance(0.3) else [],
             "spawns": [
                 {"id": spawn, "x": self.rng.choice([1, 5, 20, 30]), "y": 4, "zone": self.rarely("", "high", "x")}
                 for spawn in self.rarely(["p", "q"], ["p"], ["p"], [], portion=0.2)
@@ -155,7 +165,8 @@ class _Maker:
         }
 
     def flow(self):
-        rng, lifetimes = self.rng, ["visit", "run", "run", "profile"]
+        rng = self.rng
+        lifetimes = ["run"] * 6 + ["profile"] if self.growing else ["visit", "run", "run", "profile"]
         return {
             "mossy_bridge": 1,
             "start": {"level": "la", "spawn": self.rarely("", "q", portion=0.05)},
@@ -177,6 +188,11 @@ class _Maker:
 def random_flow(seed):
     """The flow of a seed."""
     return flow_from_tree(_Maker(seed).flow())
+
+
+def growing_flow(seed):
+    """The flow of a seed in which most things only grow."""
+    return flow_from_tree(_Maker(seed, growing=True).flow())
 
 
 def flows():

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.checks.finding import Found, Inspection, Severity, check
 from mossy_bridge.model.flow import Deed, Level
 from mossy_bridge.play.destinations import Landing, Nowhere
 from mossy_bridge.play.prepared import ReadyExit
@@ -44,8 +44,7 @@ def obstacle(here: Inspection, target: Level) -> str:
         return f"The only ways in are from {names}, and nothing reaches there either."
     way = min(reached, key=lambda w: len(survey.levels[w.level.id].route))
     for text in way.conditions:
-        holds = survey.rules.words.test(text)
-        if text != "always" and not any(holds(survey.graph.states[n]) for n in here.states_of[way.level.id]):
+        if text != "always" and survey.never_holds_at(way.level.id, text):
             return (
                 f"{way.thing} in {way.level.title} asks for “{here.wording.condition(text)}”, which never holds there."
             )
@@ -150,6 +149,15 @@ def not_settled(here: Inspection) -> Iterator[Found]:
     if survey.settled:
         return
     unknown = [level.title for level in here.flow.levels if survey.levels[level.id].answer == "unknown"]
-    told = f"; not yet known to be reached: {', '.join(unknown[:5])}" if unknown else ""
-    more = f" and {len(unknown) - 5} more" if len(unknown) > 5 else ""
-    yield Found((), f"Time ran out after {len(survey.graph.edges):,} states{told}{more}.")
+    parts = [f"whether {_listed(unknown)} can be reached"] if unknown else []
+    parts += ["whether the player can get stuck"] if survey.stuck.answer == "unknown" else []
+    missed = sum(answer == "unknown" for answer in survey.missed.values())
+    parts += [f"whether {missed} levels and deeds can be missed"] if missed else []
+    told = ", ".join(parts) or "locks that always or never hold, and what happens on arrival, everywhere"
+    severity: Severity | None = None if parts else "hint"
+    message = f"Time ran out after {len(survey.graph.edges):,} states; not known: {told}."
+    yield Found((), message, severity=severity)
+
+
+def _listed(names: list[str]) -> str:
+    return ", ".join(names[:5]) + (f" and {len(names) - 5} more" if len(names) > 5 else "")

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from mossy_bridge.checks.finding import Found, Inspection, check
 from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.graph import ENDING, explored
+from mossy_bridge.reach.graph import ENDING, Exploration, deadline
 from mossy_bridge.reach.sinking import leading_to
 
 
@@ -55,6 +55,10 @@ def _place_after(here: Inspection, route: tuple[Move, ...]) -> str:
     return state.place if state else ""
 
 
+LONGEST = 3.0
+"""Seconds spent on looking at what follows after saved games."""
+
+
 @check("resume-stuck", "warning", "reachability", "Whoever quits there and resumes has lost the run.")
 def resume_stuck(here: Inspection) -> Iterator[Found]:
     survey = here.survey
@@ -70,7 +74,7 @@ def resume_stuck(here: Inspection) -> Iterator[Found]:
     ]
     after = [graph.states[edge.target] for _, edge in saves]
     starts = [rules.arrive(state, Landing(state.place, state.respawn)) for state in after]
-    resumed = explored(rules, starts, survey.tracking.blanked, survey.stop)
+    resumed = Exploration(rules, starts, survey.tracking.blanked).go_on(deadline(LONGEST))
     if not resumed.complete:
         return
     ends = leading_to(resumed, {n for n, edge in resumed.numbered_edges() if edge.target == ENDING})
