@@ -1,9 +1,11 @@
 """The command line. The computing commands import no Qt."""
 
+import contextlib
 import gc
 import json
 import sys
-from collections.abc import Iterable, Sequence
+import time
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any, NoReturn
 
@@ -119,7 +121,8 @@ def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final:
     flow = _read(file)
     if final:
         flow = _delivered(flow)
-    result = surveyed(flow, budget)
+    with _progress("surveying", budget) as tick:
+        result = surveyed(flow, budget, tick)
     findings = inspected(result, flow, file.resolve().parent, final, wanted)
     if form == "json":
         click.echo(json.dumps(survey_values(result, findings), ensure_ascii=False, indent=2))
@@ -219,6 +222,24 @@ def _delivered(flow: "Flow") -> "Flow":
         return delivered(flow)
     except CannotRead as error:
         raise Unusable(error.problems) from error
+
+
+@contextlib.contextmanager
+def _progress(label: str, seconds: float) -> Iterator[Callable[[], bool]]:
+    """A bar on standard error that fills with the time allowed; only on a terminal. Yields what is to be called
+    now and then; it always says False: go on."""
+    if not sys.stderr.isatty():
+        yield lambda: False
+        return
+    began, steps = time.monotonic(), 100
+    with click.progressbar(length=steps, label=label, file=sys.stderr, show_eta=False, show_percent=False) as bar:
+
+        def tick() -> bool:
+            done = min(steps, int((time.monotonic() - began) / max(seconds, 0.1) * steps))
+            bar.update(done - bar.pos)
+            return False
+
+        yield tick
 
 
 def _names(text: str) -> list[str]:

@@ -4,6 +4,7 @@ They only hold data. Whether a reference leads anywhere is asked by the checks; 
 by the rules of play. Conditions and effects are kept as their canonical text.
 """
 
+from functools import cached_property
 from typing import Annotated, Any, Literal
 
 from msgspec import Meta, Struct, field
@@ -364,7 +365,7 @@ class MapPlace(Value, frozen=True, kw_only=True):
     y: float = 0
 
 
-class Flow(Value, frozen=True, kw_only=True):
+class Flow(Value, frozen=True, kw_only=True, dict=True):
     """The whole document: how a game moves from level to level."""
 
     mossy_bridge: int = FORMAT_VERSION
@@ -391,7 +392,12 @@ class Flow(Value, frozen=True, kw_only=True):
 
     def level(self, name: str) -> Level | None:
         """The level with that id, or None."""
-        return next((level for level in self.levels if level.id == name), None)
+        return self._by_id.get(name)
+
+    @cached_property
+    def _by_id(self) -> dict[str, Level]:
+        """The levels by id, made when first asked for: thousands of exits ask for theirs."""
+        return {level.id: level for level in reversed(self.levels)}
 
     def transition(self, name: str) -> Transition | None:
         """The transition with that id, or None."""

@@ -1,0 +1,89 @@
+"""Compares the survey and the proofs with the plain reference on many random flows, and prints how many had what.
+
+Run: python -m tests.reach.agreement [FLOWS] [FIRST SEED]. Stops at the first disagreement with its seed.
+"""
+
+import sys
+from collections import Counter
+
+from tests.reach.test_against_plain import AgainstPlain
+from tests.reach.test_proofs import AgainstPlain as ProofsAgainstPlain
+from tests.support.random_flows import growing_flow, random_flow
+
+
+def features(flow):
+    """What a flow has, by name."""
+    exits = [exit_ for level in flow.levels for exit_ in level.exits]
+    deeds = [deed for level in flow.levels for deed in level.deeds]
+    asked = " ".join([exit_.opens + " " + exit_.trigger.when for exit_ in exits] + [deed.when for deed in deeds]
+                     + [level.opens for level in flow.levels])  # fmt: skip
+    yield from {f"trigger {exit_.trigger.kind}" for exit_ in exits}
+    yield from {f"leads {to.kind}" for exit_ in exits for to in exit_.destinations}
+    yield from {f"kind {level.kind}" for level in flow.levels}
+    yield from {f"deed repeats {deed.repeats}" for deed in deeds}
+    yield from {f"cursor {level.cursor}" for level in flow.levels if level.tiles}
+    yield from {f"lifetime {fact.lifetime}" for fact in flow.facts}
+    yield from {f"promise {promise.kind}" for promise in flow.promises}
+    yield from {f"asks {word}" for word in ("has", "lacks", "at least", "at most", "exactly", " is ", "seen", "done",
+                                            "not (", " or ", " and ", " of (") if word in asked}  # fmt: skip
+    yield from (f"progress {flow.progress}", f"saving {flow.saving}")
+    for name, there in (
+        ("fresh exit", any(exit_.fresh for exit_ in exits)),
+        ("otherwise", any(len(exit_.destinations) > 1 for exit_ in exits)),
+        ("checkpoint", any(deed.checkpoint for deed in deeds)),
+        ("deed that saves", any(deed.saves for deed in deeds)),
+        ("zones", any(level.zones for level in flow.levels)),
+        ("paths", any(level.paths for level in flow.levels)),
+        ("arrival effects", any(level.on_arrival for level in flow.levels)),
+        ("level that does not ship", any(not level.ships for level in flow.levels)),
+        ("locked level", any(level.opens != "always" for level in flow.levels)),
+    ):
+        if there:
+            yield name
+
+
+def outcomes(survey):
+    """What the survey found, by name."""
+    yield f"stuck {survey.stuck.answer}"
+    yield f"loops {survey.loops.answer}"
+    if "yes" in survey.missed.values():
+        yield "something can be missed"
+    if any(verdict.answer == "no" for verdict in survey.levels.values()):
+        yield "a level is never reached"
+    if any(verdict.answer == "yes" for verdict in survey.endings.values()):
+        yield "an ending is reached"
+    states = len(survey.graph.states)
+    yield "states: " + next(f"up to {most}" for most in (1, 10, 100, 1000, 10_000) if states <= most)
+
+
+def main(count, first):
+    """Compares and prints."""
+    whole, proofs = AgainstPlain("test_every_verdict_agrees"), ProofsAgainstPlain("test_random_flows")
+    had, found = Counter(), Counter()
+    compared = shown = 0
+    for seed in range(first, first + count):
+        for maker in (random_flow, growing_flow):
+            flow = maker(seed)
+            try:
+                survey = whole.check(flow)
+                answer = proofs.check(flow)
+            except AssertionError as error:
+                print(f"{maker.__name__}({seed}) disagrees: {error}")
+                return 1
+            if survey:
+                compared += 1
+                had.update(set(features(flow)))
+                found.update(outcomes(survey))
+            shown += bool(answer)
+    print(f"{compared} flows compared, none disagrees; {2 * count - compared} were too large for the reference")
+    print(f"about being stuck the proofs alone left nothing open in {shown}")
+    for title, counts in (("had", had), ("found", found)):
+        print(f"\n{title}:")
+        for name, number in sorted(counts.items()):
+            print(f"  {name:28}{number:7}")
+    return 0
+
+
+if __name__ == "__main__":
+    arguments = [int(argument) for argument in sys.argv[1:]]
+    sys.exit(main(*(arguments + [5000, 0][len(arguments) :])))
