@@ -12,6 +12,7 @@ from msgspec import Struct
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
+from mossy_bridge.reach.retracing import traced_back
 
 ENDING = -1
 """The target of an edge into an ending, instead of a state's number."""
@@ -49,12 +50,7 @@ class Graph:
 
     def route(self, number: int) -> list[Move]:
         """A shortest list of moves into the state."""
-        moves = []
-        came = self.came[number]
-        while came:
-            moves.append(came[1])
-            came = self.came[came[0]]
-        return moves[::-1]
+        return traced_back(self.came, number)
 
     def numbered_edges(self) -> Iterator[tuple[int, Edge]]:
         """Every edge with the state it leaves, nearest states first."""

@@ -20,6 +20,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
 from mossy_bridge.reach.graph import Stopper
 from mossy_bridge.reach.growing import Growing
+from mossy_bridge.reach.retracing import traced_back
 from mossy_bridge.reach.tracking import Tracking
 
 Rest = tuple[Any, ...]
@@ -42,12 +43,7 @@ class Richest:
 
     def route(self, number: int) -> list[Move]:
         """The moves by which a state was come to."""
-        moves = []
-        came = self.came[number]
-        while came:
-            moves.append(came[1])
-            came = self.came[came[0]]
-        return moves[::-1]
+        return traced_back(self.came, number)
 
 
 class Splitting:

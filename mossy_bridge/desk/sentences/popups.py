@@ -220,8 +220,7 @@ class Wordsmith(Typing):
 
     def __init__(self, parent: QWidget, flow: Flow, text: str, effects: bool):
         self._flow, self._effects = flow, effects
-        self._words = Vocabulary(flow)
-        self._said = Wording(flow)
+        self._words, self._said = Vocabulary(flow), Wording(flow)
         super().__init__(parent, text, self._problem)
         self._line.setPlaceholderText("gain key, add 1 oil" if effects else "always")
         self._list.show()
@@ -233,8 +232,7 @@ class Wordsmith(Typing):
 
     def _look(self) -> None:
         super()._look()
-        if hasattr(self, "_said"):
-            self._offer()
+        self._offer()
 
     def _offer(self) -> None:
         before = self._line.text()[: self._line.cursorPosition()]
