@@ -54,7 +54,9 @@ class _Leading:
         if to.kind not in self.beside:
             return None
         found = self.beside[to.kind].get(base)
-        return found.id if found else self.target(base, to.otherwise)
+        if found is None:
+            return self.target(base, to.otherwise)
+        return found.id if self.enters(found.id, "") else ""
 
     def title(self, level_id: str) -> str:
         level = self.levels.get(level_id)

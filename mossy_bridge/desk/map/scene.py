@@ -115,7 +115,9 @@ class MapScene:
         self.layout = replace(self.layout, cards=cards)
         dirty = [rect for level in changed for rect in self._show_card(cards[level.id])]
         # What led into a changed level, and what may now: a level that names it without a bridge yet.
-        beside = {name[0] for level in changed for name in (*self._to[level.id], *self._from.get(level.id, ()))}
+        # Two ways there and back are one bridge, so a level that was led to may have to draw its own now.
+        touched = [name for level in changed for name in (*self._to[level.id], *self._from.get(level.id, ()))]
+        beside = {end for name in touched for end in (name[0], name[2])}
         leading = {to.level for level in changed for exit_ in level.exits if (to := exit_.to)}
         return dirty + self._show_bridges_from([self._levels[n] for n in {lv.id for lv in changed} | beside | leading
                                                 if n in self._levels])  # fmt: skip
