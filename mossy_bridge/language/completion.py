@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable
+from itertools import pairwise
 
 from msgspec import Struct
 
@@ -72,7 +73,20 @@ def _in_condition(flow: Flow, before: str) -> list[Candidate]:
         return values + ([Candidate("not")] if last == "is" else [])
     if not words or last in ("and", "or", "not", "(", ","):
         return _beginnings(flow, first=not words)
-    return [Candidate("and"), Candidate("or"), Candidate(")"), Candidate(",")]
+    return [Candidate("and"), Candidate("or"), *_closings(words)]
+
+
+def _closings(words: list[str]) -> list[Candidate]:
+    """A bracket, where one is open; a comma, where that one holds the conditions to be counted."""
+    open_ones: list[bool] = []
+    for before, word in pairwise(["", *words]):
+        if word == "(":
+            open_ones.append(before == "of")
+        elif word == ")" and open_ones:
+            open_ones.pop()
+    if not open_ones:
+        return []
+    return [Candidate(")"), Candidate(",")] if open_ones[-1] else [Candidate(")")]
 
 
 def _beginnings(flow: Flow, first: bool) -> list[Candidate]:

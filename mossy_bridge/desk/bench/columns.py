@@ -68,17 +68,23 @@ def _heading(text: str) -> QLabel:
     return label
 
 
+def _plainly(action: Callable[[], object] | None) -> Callable[[bool], object]:
+    """The action without what Qt says of a click: whether the button is checked, which would take the place of the
+    action's own first argument."""
+    return lambda _: action() if action else None
+
+
 def _widget(line: Line) -> QWidget:
     if line.heading:
         return _heading(line.text)
     if line.ticked is not None:
         box = QCheckBox(line.text)
         box.setChecked(line.ticked)
-        box.clicked.connect(line.action)
+        box.clicked.connect(_plainly(line.action))
         return box
     if line.action is not None:
         link = Link(line.text)
-        link.clicked.connect(line.action)
+        link.clicked.connect(_plainly(line.action))
         return link
     label = QLabel(line.text)
     label.setWordWrap(True)
