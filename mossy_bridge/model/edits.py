@@ -154,6 +154,20 @@ def add_exit(
     return add_thing(flow, level_id, "exits", new)
 
 
+def insert_in_crossing(flow: Flow, level_id: str, exit_id: str, name: str, **values: Any) -> tuple[Flow, str]:
+    """The flow with a new level put into a crossing, and its id: the exit leads there, and an exit of the new level
+    on to where it led before."""
+    existing(flow, level_id)
+    level = whole(flow, level_id)
+    exit_ = level.exit(exit_id) if level else None
+    if exit_ is None or exit_.to is None:
+        raise CannotEdit("choose an exit that leads somewhere, to put a level behind it")
+    flow, new_id = add_level(flow, name, level_id, **values)
+    flow, on = add_exit(flow, new_id, "On", exit_.to)
+    flow = set_exit(flow, new_id, on, completes=True, transition=exit_.transition)
+    return connect(flow, level_id, exit_id, new_id), new_id
+
+
 def remove_levels(flow: Flow, level_ids: Collection[str]) -> Flow:
     """The flow without the levels. What referred to them stays and dangles, so that the survey can say so."""
     for level_id in level_ids:

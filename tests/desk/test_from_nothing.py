@@ -169,6 +169,7 @@ class Hands(ByHand):
         names = [level.id for level in self.window.document.flow.levels]
         self.duplicate_and_connect(names)
         self.insert_between(names)
+        self.insert_into_a_crossing(names)
 
     def skip_to_three(self):
         self.window.requests.levels.new("")
@@ -205,6 +206,20 @@ class Hands(ByHand):
         self.agree()
         self.assertEqual(self.hand - before, 2)
         self.assertEqual([level.id for level in window.document.flow.levels][:3:2], [names[0], names[1]])
+
+    def insert_into_a_crossing(self, names):
+        """A level between two others that a drawn crossing joins: one key."""
+        window = self.window
+        window.requests.crossings.connect(names[1], "exit_1", names[2], "")
+        window.selection.select(names[1], "exit_1")
+        before = self.hand
+        self.press(Qt.Key.Key_I, CONTROL | SHIFT)
+        self.assertEqual(self.hand - before, 1)
+        new, flow = window.selection.level_id, window.document.flow
+        self.assertEqual(flow.level(names[1]).exit("exit_1").to.level, new)
+        self.assertEqual(flow.level(new).exit("on").to.level, names[2])
+        order = [level.id for level in flow.levels]
+        self.assertEqual(order.index(new), order.index(names[1]) + 1)
 
 
 if __name__ == "__main__":

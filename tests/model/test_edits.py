@@ -73,6 +73,14 @@ class Edits(unittest.TestCase):
         empty, first = edits.add_level(flow(), "One")
         self.assertEqual(empty.start.level, first)
 
+    def test_a_level_is_put_into_a_crossing(self):
+        f, new = edits.insert_in_crossing(self.flow, "a", self.flow.level("a").exits[0].id, "Between")
+        first = self.flow.level("a").exits[0]
+        self.assertEqual(f.level("a").exits[0].to.level, new)
+        self.assertEqual((f.level(new).exits[0].to, f.level(new).exits[0].completes), (first.to, True))
+        with self.assertRaises(edits.CannotEdit):
+            edits.insert_in_crossing(edits.set_exit(self.flow, "a", first.id, to=None), "a", first.id, "Between")
+
     def test_a_new_exit_is_chosen_unless_it_has_an_area(self):
         f, name = edits.add_exit(flow(screen("s")), "s", "Go on")
         self.assertEqual((name, f.level("s").exit(name).trigger.kind), ("go_on", "choose"))

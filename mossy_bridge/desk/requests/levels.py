@@ -54,6 +54,19 @@ class LevelRequests:
 
         self._make(f"add a {words}", made)
 
+    def insert_in_crossing(self) -> None:
+        """Puts a new level into the selected crossing."""
+        level, exit_id, flow = self._selection.level_id, self._selection.exit_id, self._document.flow
+        before = flow.level(level)
+        code = next_code(before.code, [other.code for other in flow.levels]) if before else ""
+        name = f"New level {len(flow.levels) + 1}"
+
+        def made(flow: Flow) -> tuple[Flow, tuple[str, ...]]:
+            flow, new = edits.insert_in_crossing(flow, level, exit_id, name, code=code)
+            return flow, (new,)
+
+        self._make("put a level into a crossing", made)
+
     def duplicate(self) -> None:
         """Copies the selected levels behind the last of them, and selects the copies."""
         chosen = [name for name in self._selection.levels if self._document.flow.level(name)]
