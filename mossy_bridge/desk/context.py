@@ -10,8 +10,10 @@ from mossy_bridge.model.flow import Tint
 if TYPE_CHECKING:
     from mossy_bridge.desk.window import Window
 
-LEVEL_ACTIONS = ("new_level", "new_screen", "duplicate", "", "new_exit", "insert", "join", "plan", "", "move_left", "move_right",
-                 "region_new", "", "start_here", "rename", "cut", "copy", "paste", "", "remove")  # fmt: skip
+LEVEL_ACTIONS = (
+    "new_level", "new_screen", "duplicate", "insert", "", "new_exit", "join", "plan", "", "move_left", "move_right",
+    "region_new", "", "start_here", "rename", "cut", "copy", "paste", "", "remove",
+)  # fmt: skip
 TINTS: tuple[tuple[Tint, str], ...] = (
     ("", "None"), ("reed", "Reed"), ("tide", "Tide"), ("sand", "Sand"), ("heather", "Heather"), ("clay", "Clay"),
     ("slate", "Slate"),

@@ -113,7 +113,7 @@ class KeptColumn(QScrollArea):
         """As tall as what it holds, but never much of the column."""
         body = self.widget()
         tall = body.layout().totalHeightForWidth(max(self.viewport().width(), 180)) if body else 0
-        self.setFixedHeight(max(58, min(tall + 4, MOST)))
+        self.setFixedHeight(max(58, min(tall + 16, MOST)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
