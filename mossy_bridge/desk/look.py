@@ -161,7 +161,7 @@ def _sheet(c: Colours) -> str:
     QPushButton:hover {{ border-color: {c.route}; }}
     QPushButton:focus {{ border: 2px solid {c.route}; padding: 4px 13px; }}
     QPushButton:default, QPushButton[leading="true"] {{ background: {c.sound}; color: {c.on_sound};
-        border-color: {c.sound}; font-weight: bold; }}
+        border-color: {c.sound}; }}
     QPushButton[link="true"] {{ background: transparent; border: none; color: {c.route}; padding: 1px 3px;
         text-align: left; }}
     QPushButton[link="true"]:hover {{ text-decoration: underline; }}
