@@ -6,7 +6,7 @@ import json
 import sys
 import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 from typing import IO, TYPE_CHECKING, Any, NoReturn
 
 import click
@@ -96,8 +96,13 @@ def new(folder: Path, pattern: str, title: str, out: Path | None) -> None:
     out = out or folder / f"{id_from(title, ())}.mossy"
     if out.exists():
         raise Unusable([f"{out}: is there already; choose another with --out"])
+    home = out.resolve().parent
+    if not folder.resolve().is_relative_to(home):
+        raise Unusable([f"{out}: a flow lies in the folder of its level files, or above it"])
+    inside = PurePosixPath(*folder.resolve().relative_to(home).parts)
+    named = [str(inside / file) for file in chosen]
     try:
-        save_flow(flow_from_folder(title, chosen, pattern), out)
+        save_flow(flow_from_folder(title, named, str(inside / pattern)), out)
     except CannotSave as error:
         raise Unusable([str(error)]) from error
     click.echo(f"{out}: {len(chosen)} levels of {pattern}")

@@ -65,6 +65,13 @@ class Calls(unittest.TestCase):
         self.assertIn("is there already", again.stderr)
         nothing = self.call("new", self.folder, "--pattern", "none_*.map", "-o", self.folder / "x.mossy")
         self.assertEqual((nothing.exit_code, (self.folder / "x.mossy").exists()), (2, False))
+        (self.folder / "maps").mkdir()
+        (self.folder / "maps" / "cave_1.map").write_text("")
+        above = self.folder / "above.mossy"
+        self.assertEqual(self.call("new", self.folder / "maps", "-o", above).exit_code, 0)
+        self.assertIn('"file": "maps/cave_1.map"', above.read_text())
+        beside = self.call("new", self.folder / "maps", "-o", self.folder / "elsewhere" / "x.mossy")
+        self.assertEqual((beside.exit_code, "in the folder of its level files" in beside.stderr), (2, True))
 
     def test_survey_text_and_status(self):
         clean = self.call("survey", DEMO)
