@@ -86,11 +86,14 @@ class Files(QObject):
         for left in recovery.left_behind():
             when = datetime.fromtimestamp(left.when).strftime("%-d %B, %H:%M")
             told = f"{left.path or 'It was never saved.'}\nIts unsaved changes are from {when}."
-            if self._person.recover(left.title, told):
+            answer = self._person.recover(left.title, told)
+            if answer == "take":
                 self._document.take_up(left.flow, left.path)
+                recovery.keep_now()
+            if answer != "later":
                 forget(left)
+            if answer == "take":
                 return
-            forget(left)
 
     def save(self) -> bool:
         """Saves where the flow came from; asks where if it came from nowhere."""

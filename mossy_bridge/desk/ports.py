@@ -41,8 +41,8 @@ class Person(Protocol):
     def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
         """What the game is called, the naming pattern of its level files, and the files; None for not at all."""
 
-    def recover(self, title: str, told: str) -> bool:
-        """Whether to take up unsaved work that was found."""
+    def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
+        """What to do with unsaved work that was found."""
 
     def tell(self, title: str, sentence: str) -> None:
         """Something worth stopping for: what went wrong and the way out, or help that was asked for."""
@@ -120,17 +120,19 @@ class DialogPerson:
             return None
         return dialog.title.text().strip(), dialog.pattern.text(), dialog.chosen
 
-    def recover(self, title: str, told: str) -> bool:
-        """Asks whether to take it up."""
+    def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
+        """Asks; closing the question leaves it for the next time."""
         box = QMessageBox(self._window)
         box.setWindowTitle("Unsaved work")
         box.setText(f"The program ended before {title} was saved.")
         box.setInformativeText(f"{told}\n\nTake it up again? The file itself stays as it is until you save.")
         take = box.addButton("Take it up", QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+        throw = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+        later = box.addButton("Ask again next time", QMessageBox.ButtonRole.RejectRole)
         box.setDefaultButton(take)
+        box.setEscapeButton(later)
         box.exec()
-        return box.clickedButton() is take
+        return "take" if box.clickedButton() is take else "throw" if box.clickedButton() is throw else "later"
 
     def tell(self, title: str, sentence: str) -> None:
         """Shows it."""

@@ -78,6 +78,12 @@ class Recovery(QObject):
         self._writing = threading.Thread(target=self._write, args=(document.flow, told), daemon=True, name="recovery")
         self._writing.start()
 
+    def keep_now(self) -> None:
+        """Keeps the unsaved work before anything else happens."""
+        self._keep()
+        if self._writing:
+            self._writing.join()
+
     def _write(self, flow: Flow, told: dict[str, object]) -> None:
         try:
             self._folder.mkdir(parents=True, exist_ok=True)

@@ -249,19 +249,32 @@ class Crash(DeskCase):
         self.assertEqual(path.read_bytes(), saved)
         left = mine.left_behind()
         self.assertEqual([(one.title, one.path) for one in left], [("Tidewick", path)])
-        self.person.answers["recover"] = True
+        self.window.files.take_up_left(mine)
+        self.assertEqual(len(mine.left_behind()), 1)  # “later” keeps it
+        self.person.answers["recover"] = "take"
         self.window.files.take_up_left(mine)
         self.assertEqual(self.window.document.flow.level("slipway").name, "Unsaved Slip")
         self.assertEqual((self.window.document.path, self.window.document.edited), (path, True))
         self.assertTrue(self.window.files.save())
         self.assertEqual(mine.left_behind(), [])
 
+    def test_what_is_thrown_away_is_gone(self):
+        recovery = Recovery(self.window.document, self.folder / "r")
+        self.open_demo()
+        self.window.requests.levels.set("slipway", name="X")
+        recovery.keep_now()
+        recovery._lock.close()  # as if its program had died
+        other = Recovery(self.window.document, self.folder / "r")
+        self.assertEqual(len(other.left_behind()), 1)
+        self.person.answers["recover"] = "throw"
+        self.window.files.take_up_left(other)
+        self.assertEqual(other.left_behind(), [])
+
     def test_what_is_saved_or_refused_is_not_kept(self):
         recovery = Recovery(self.window.document, self.folder / "r")
         self.open_demo()
         self.window.requests.levels.set("slipway", name="X")
-        recovery._keep()
-        recovery._writing.join()
+        recovery.keep_now()
         self.assertTrue(recovery.file.exists())
         self.window.document.save(self.folder / "x.mossy")
         self.assertFalse(recovery.file.exists())
