@@ -6,7 +6,7 @@ from typing import Any, Literal, NamedTuple
 
 from msgspec.structs import replace
 
-from mossy_bridge.model.edits import CannotEdit, change_thing, existing, looked_at, remove_thing, set_level, whole
+from mossy_bridge.model.edits import CannotEdit, change_thing, existing, remove_thing, set_level, whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Rect
 from mossy_bridge.plan.bodies import body_at
 
@@ -137,8 +137,3 @@ def aligned(flow: Flow, level_id: str, parts: Collection[Part], edge: Edge) -> F
         by = target - (rect[axis] + rect[axis + 2] * portion)
         flow = moved(flow, level_id, [part], by if axis == 0 else 0, by if axis == 1 else 0)
     return flow
-
-
-def confirmed(flow: Flow, level_id: str, part: Part) -> Flow:
-    """The flow with a part of a copy no longer waiting to be looked at."""
-    return looked_at(flow, level_id, f"{part.group.removesuffix('s')} {part.name}")

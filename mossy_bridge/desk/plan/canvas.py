@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.look import TINTS, Look
-from mossy_bridge.desk.plan.gestures import Drawing, Gesture, Lassoing, Moving, Panning, Stretching
+from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_area,
@@ -32,7 +32,6 @@ from mossy_bridge.plan.laying import Part, bounds_of, part_of
 Tool = Literal["choose", "exit", "spawn", "deed", "solid"]
 DRAG_STARTS = 4
 HANDLE = 4.5
-SNAP_PIXELS = 7
 CRAMPED = 220
 """Pixels of a plan's width below which only what is chosen is named."""
 PICTURES = Pictures()
