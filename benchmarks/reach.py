@@ -95,7 +95,7 @@ def measured(name: str, budget: float) -> Row:
     plain = time.perf_counter() - began
     told = f"{states:,}" + ("" if whole else "+")
     how = "yes" if found.settled else "proven" if found.decided else "no"
-    return name, floor, len(flow.levels), told, plain, len(found.graph.states), how, seconds, memory
+    return name, floor, len(flow.levels), told, plain, len(found.graph), how, seconds, memory
 
 
 def main(budget: float) -> None:

@@ -95,14 +95,6 @@ class Inspection:
         """A short place in words."""
         return title_of(self.flow, place)
 
-    @cached_property
-    def states_of(self) -> dict[str, list[int]]:
-        """The numbers of the states that were looked at, by level."""
-        found: dict[str, list[int]] = {}
-        for number in range(len(self.survey.graph.edges)):
-            found.setdefault(self.survey.graph.states[number].place, []).append(number)
-        return found
-
 
 CheckFunction = Callable[[Inspection], Iterator[Found]]
 

@@ -16,7 +16,7 @@ def survey_values(survey: Survey, findings: Sequence[Finding]) -> dict[str, Any]
     return {
         "flow": survey.flow.title,
         "settled": survey.settled,
-        "states": len(survey.graph.states),
+        "states": len(survey.graph),
         "seconds": round(survey.seconds, 4),
         "levels": {name: _level(survey, name) for name in survey.levels},
         "exits": {".".join(place): _verdict(v) for place, v in survey.exits.items()},
@@ -82,7 +82,7 @@ def _verdict(verdict: Verdict) -> dict[str, Any]:
 def survey_text(survey: Survey, findings: Sequence[Finding]) -> Iterator[str]:
     """The survey in lines for a person: the verdict, then every finding."""
     yield verdict_sentence(survey, findings)
-    yield f"{len(survey.graph.states):,} states in {survey.seconds * 1000:.0f} ms"
+    yield f"{len(survey.graph):,} states in {survey.seconds * 1000:.0f} ms"
     for finding in findings:
         if finding.waived:
             continue

@@ -15,7 +15,7 @@ def verdict_sentence(survey: Survey, findings: Sequence[Finding]) -> str:
     if wrong:
         return f"{wrong[0][:1].upper()}{wrong[0][1:]}{''.join('; ' + part for part in wrong[1:])} — proven"
     if not _reach_known(survey):
-        return f"Not settled: time ran out after {len(survey.graph.edges):,} states"
+        return f"Not settled: time ran out after {survey.graph.looked_at:,} states"
     errors = sum(1 for f in findings if f.severity == "error" and not f.waived)
     if errors:
         return (

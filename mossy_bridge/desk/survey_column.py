@@ -171,7 +171,7 @@ class SurveyColumn(QWidget):
         if self._result:
             survey = self._result.survey
             milliseconds = survey.seconds * 1000
-            self._figures.setText(f"{milliseconds:.0f} ms · {len(survey.graph.states):,} states")
+            self._figures.setText(f"{milliseconds:.0f} ms · {len(survey.graph):,} states")
             # An empty flow has no start, which is no fault yet.
             self._fill_groups(layout, self._result.findings if self._result.flow.levels else ())
         layout.addStretch(1)

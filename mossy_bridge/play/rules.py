@@ -71,6 +71,10 @@ class Rules:
 
     # -- what can happen -------------------------------------------------------------------------------
 
+    def exit(self, move: Move) -> ReadyExit:
+        """The exit that a move fires."""
+        return next(exit_ for exit_ in self.levels[move.level].exits if exit_.source.id == move.thing)
+
     def target(self, exit_: ReadyExit, state: State) -> Target:
         """Where the exit leads in this state, whether or not it is open."""
         return self._destinations.target(exit_.source.to, state)
@@ -149,17 +153,15 @@ class Rules:
         """The tiles of this board that are open, in reach of the cursor or not, and where they lead."""
         found = {}
         for tile in self.levels[state.place].tiles.values():
-            landing = self._destinations.landing(tile.level, tile.spawn)
-            if isinstance(landing, Landing) and self.levels[tile.level].opens(state):
+            landing = self.landing_of(tile)
+            if landing and self.levels[tile.level].opens(state):
                 found[tile.id] = landing
         return found
 
-    def tile_landing(self, tile: Tile) -> Landing:
-        """The arrival that an open tile leads to."""
+    def landing_of(self, tile: Tile) -> Landing | None:
+        """The arrival that a tile leads to where it is open, None where there is nothing to arrive at."""
         landing = self._destinations.landing(tile.level, tile.spawn)
-        if not isinstance(landing, Landing):
-            raise ValueError(f"the tile {tile.id} leads nowhere")
-        return landing
+        return landing if isinstance(landing, Landing) else None
 
     def moves(self, state: State) -> Iterator[tuple[Move, "State | Ended"]]:
         """Every move that is possible, with what it leads to; where an exit is sprung, that one alone."""

@@ -2,18 +2,21 @@
 
 from collections import deque
 
+import numpy as np
+
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move, State
-from mossy_bridge.reach.graph import Graph, Stopper
+from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.retracing import retraced
 
 
-def route_into_circle(rules: Rules, graph: Graph, stop: Stopper) -> list[Move] | None:
+def route_into_circle(rules: Rules, graph: Graph, stop: Stopper) -> tuple[Move, ...] | None:
     """A shortest route into a state that forced firing comes back to, or None if there is none.
 
-    States that were blanked alike circle together, but the first laps may still change what blanking hides
+    States of the graph that are alike circle together, but the first laps may still change what is not tracked
     (a level becoming seen); so where there is a circle, whole states are searched for the shortest way in.
-    If that is stopped, the route leads to where the circle shows among the blanked states.
+    If that is stopped, the route leads to where the circle shows in the graph.
     """
     entry = first_in_circle(graph)
     if entry is None:
@@ -22,28 +25,23 @@ def route_into_circle(rules: Rules, graph: Graph, stop: Stopper) -> list[Move] |
 
 
 def first_in_circle(graph: Graph) -> int | None:
-    """The smallest number of a state on a circle of forced moves; each state has at most one such move."""
-    onward = {
-        number: edges[0].target
-        for number, edges in enumerate(graph.edges)
-        if graph.forced[number] and edges[0].target >= 0
-    }
-    finished: set[int] = set()
-    circling: list[int] = []
-    for start in onward:
-        trail: dict[int, None] = {}
-        here: int | None = start
-        while here is not None and here not in trail and here not in finished:
-            trail[here] = None
-            here = onward.get(here)
-        if here is not None and here in trail:
-            way = list(trail)
-            circling += way[way.index(here) :]
-        finished.update(trail)
-    return min(circling, default=None)
+    """The smallest number of a state on a circle of forced moves; each state has at most one such move.
+
+    Going on twice as far in each round, from everywhere at once, only states on circles are left.
+    """
+    count = len(graph)
+    edges = np.flatnonzero(graph.forced & (graph.target >= 0))
+    if not len(edges):
+        return None
+    onward = np.full(count + 1, count)  # the last stands for where nothing is forced any more
+    onward[graph.source[edges]] = graph.target[edges]
+    for _ in range(len(edges).bit_length() + 1):
+        onward = onward[onward]
+    circling = np.unique(onward)
+    return int(circling[0]) if circling[0] < count else None
 
 
-def _exact_route(rules: Rules, stop: Stopper) -> list[Move] | None:
+def _exact_route(rules: Rules, stop: Stopper) -> tuple[Move, ...] | None:
     start = rules.begin()
     if start is None:
         return None
@@ -52,7 +50,7 @@ def _exact_route(rules: Rules, stop: Stopper) -> list[Move] | None:
     while waiting and not stop():
         here = waiting.popleft()
         if _comes_again(rules, here):
-            return retraced(came, here)
+            return tuple(retraced(came, here))
         for move, after in rules.moves(here):
             if isinstance(after, State) and after not in came:
                 came[after] = (here, move)

@@ -5,7 +5,6 @@ from collections.abc import Mapping
 from msgspec import Struct
 
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.reach.graph import ENDING
 from mossy_bridge.reach.survey import Survey
 
 
@@ -32,8 +31,10 @@ def columns(flow: Flow, crossings: Mapping[str, int]) -> Columns:
 def really_leads_to(survey: Survey) -> dict[tuple[str, str], frozenset[str]]:
     """For each exit that ever fires, the levels it leads to in some reachable state."""
     found: dict[tuple[str, str], set[str]] = {}
-    states = survey.graph.states
-    for _, edge in survey.graph.numbered_edges():
-        if edge.move.kind == "exit" and edge.target != ENDING:
-            found.setdefault((edge.move.level, edge.move.thing), set()).add(states[edge.target].place)
+    controls, rows = survey.machine.controls, survey.machine.rows
+    used = survey.graph.first_by_row if survey.settled or not survey.proofs else survey.proofs.used
+    for number in used:
+        row = rows[number]
+        if row.move.kind == "exit" and row.crosses:
+            found.setdefault((row.move.level, row.move.thing), set()).add(controls[row.target].place)
     return {place: frozenset(levels) for place, levels in found.items()}

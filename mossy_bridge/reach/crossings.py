@@ -1,32 +1,31 @@
 """The least number of crossings to each level."""
 
-from collections import deque
+import numpy as np
 
-from mossy_bridge.reach.graph import ENDING, Graph
+from mossy_bridge.reach.arrays import distinct
+from mossy_bridge.reach.graph import Graph
 
 
 def crossings(graph: Graph) -> dict[str, int]:
     """For each level that some state is in, the least number of arrivals after the first over all routes.
 
-    A breadth-first search with moves of cost 0 and 1 (Dijkstra's algorithm on a double-ended queue).
+    A search in two steps: all that moves within levels lead to, then the arrivals from there.
     """
-    if not graph.states:
-        return {}
-    cost: dict[int, int] = {0: 0}
-    waiting = deque([0])
-    settled: set[int] = set()
     least: dict[str, int] = {}
-    while waiting:
-        here = waiting.popleft()
-        if here in settled:
-            continue
-        settled.add(here)
-        least.setdefault(graph.states[here].place, cost[here])
-        for edge in graph.edges[here] if here < len(graph.edges) else ():
-            if edge.target == ENDING:
-                continue
-            price = cost[here] + edge.crosses
-            if price < cost.get(edge.target, price + 1):
-                cost[edge.target] = price
-                (waiting.append if edge.crosses else waiting.appendleft)(edge.target)
+    known = np.zeros(len(graph), dtype=np.bool_)
+    frontier = distinct(np.flatnonzero(graph.came < 0), known)
+    crossed = 0
+    while len(frontier):
+        inside = [frontier]
+        while len(inside[-1]):
+            edges = graph.edges_of(inside[-1])
+            there = graph.target[edges[~graph.crosses[edges] & (graph.target[edges] >= 0)]]
+            inside.append(distinct(there[~known[there]], known))
+        here = np.concatenate(inside)
+        for place in np.unique(graph.place[here]):
+            least.setdefault(graph.places[place], crossed)
+        edges = graph.edges_of(here)
+        there = graph.target[edges[graph.crosses[edges]]]
+        frontier = distinct(there[~known[there]], known)
+        crossed += 1
     return least

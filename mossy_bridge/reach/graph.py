@@ -1,116 +1,233 @@
-"""The graph of reachable states, found breadth first.
+"""The graph of reachable states, as columns: states numbered in the order they were come to, and the moves between.
 
-``O(states × moves)`` time and space. States are numbered in the order found, so a smaller number is never
-further from the start, in moves.
+A smaller number is never further from the start, in moves; edges are in the order of the states they leave. Numbers
+are kept as arrays, so that what follows from millions of states is worked out on all at once.
 """
 
-import time
-from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
 
-from msgspec import Struct
+import numpy as np
 
-from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Ended, Move, State
-from mossy_bridge.reach.retracing import traced_back
-
-ENDING = -1
-"""The target of an edge into an ending, instead of a state's number."""
-
-Stopper = Callable[[], bool]
-"""Asked now and then; true when the search must stop."""
-
-
-class Edge(Struct, frozen=True, gc=False):
-    """A move out of a state."""
-
-    move: Move
-    target: int
-    ending: str = ""
-    fresh: bool = False
-    """Whether the move fires a ``fresh`` exit."""
-
-    @property
-    def crosses(self) -> bool:
-        """Whether the move is an arrival."""
-        return self.target != ENDING and self.move.kind in ("exit", "tile")
+from mossy_bridge.play.state import Move, State
+from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Words, distinct, grouped, spans
+from mossy_bridge.reach.formulas import Cubes
+from mossy_bridge.reach.groups import layers_between, strong_groups
+from mossy_bridge.reach.layout import BITS
+from mossy_bridge.reach.machine import ENDING, Machine, Row
 
 
 @dataclass
 class Graph:
-    """States, the moves between them, and how each was first come to."""
+    """States and moves. Of ``n`` states the first ``looked_at`` have been gone on from."""
 
-    states: list[State] = field(default_factory=list)
-    edges: list[tuple[Edge, ...]] = field(default_factory=list)
-    """Of the states expanded so far, which are the first ``len(edges)``."""
-    forced: list[bool] = field(default_factory=list)
-    came: list[tuple[int, Move] | None] = field(default_factory=list)
-    """The state before, and the move from it; None for a start."""
-    complete: bool = True
+    machine: Machine
+    control: Ints
+    """Of shape (n,)."""
+    words: Words
+    """Of shape (n, columns)."""
+    came: Ints
+    """For each state the one before it, -1 for a start; of shape (n,)."""
+    by: Ints
+    """For each state the row of the move into it."""
+    depth: Ints
+    """How many moves each state is from its start."""
+    source: Ints
+    """For each edge the state it leaves; ascending."""
+    row: Ints
+    target: Ints
+    """For each edge the state it leads to, or ENDING."""
+    looked_at: int
 
-    def route(self, number: int) -> list[Move]:
-        """A shortest list of moves into the state."""
-        return traced_back(self.came, number)
+    @property
+    def complete(self) -> bool:
+        """Whether every state was gone on from."""
+        return self.looked_at == len(self.control)
 
-    def numbered_edges(self) -> Iterator[tuple[int, Edge]]:
-        """Every edge with the state it leaves, nearest states first."""
-        for number, edges in enumerate(self.edges):
-            for edge in edges:
-                yield number, edge
+    def __len__(self) -> int:
+        return len(self.control)
 
-    def backward(self, allowed: Callable[[Edge], bool]) -> list[list[int]]:
-        """For each state, those from which an allowed edge leads to it."""
-        before: list[list[int]] = [[] for _ in self.states]
-        for number, edge in self.numbered_edges():
-            if edge.target != ENDING and allowed(edge):
-                before[edge.target].append(number)
-        return before
+    # -- states ----------------------------------------------------------------------------------------
 
+    def state(self, number: int) -> State:
+        """A state, with all that is not tracked at its first value."""
+        return self.machine.state(int(self.control[number]), self.word(number))
 
-class Exploration:
-    """The search for all states that moves lead to from some starts: it can be stopped, and gone on with."""
+    def word(self, number: int) -> int:
+        """A state's word."""
+        return sum(int(part) << (BITS * column) for column, part in enumerate(self.words[number]))
 
-    def __init__(self, rules: Rules, starts: Iterable[State], blanked: Callable[[State], State]):
-        self._rules, self._blanked = rules, blanked
-        self._numbers: dict[State, int] = {}
-        self._fresh = {(level.id, e.id) for level in rules.flow.levels for e in level.exits if e.fresh}
-        self.graph = Graph()
-        for start in starts:
-            self._number_of(start, None)
+    def route(self, number: int, *last: Move) -> tuple[Move, ...]:
+        """A shortest list of moves into the state, and those after it."""
+        moves = []
+        while self.came[number] >= 0:
+            moves.append(self.machine.rows[self.by[number]].move)
+            number = int(self.came[number])
+        return (*moves[::-1], *last)
 
-    def _number_of(self, state: State, came: tuple[int, Move] | None) -> int:
-        state = self._blanked(state)
-        found = self._numbers.get(state)
-        if found is None:
-            found = self._numbers[state] = len(self.graph.states)
-            self.graph.states.append(state)
-            self.graph.came.append(came)
+    @cached_property
+    def places(self) -> list[str]:
+        """The levels, by the numbers that ``place`` uses."""
+        return [level.id for level in self.machine.rules.flow.levels]
+
+    @cached_property
+    def place(self) -> Ints:
+        """For each state its level's number in the flow."""
+        number = {name: index for index, name in enumerate(self.places)}
+        return np.array([number[control.place] for control in self.machine.controls] or [0], dtype=np.int32)[
+            self.control
+        ]
+
+    @cached_property
+    def judged(self) -> Bools:
+        """For each state whether its place is a play level."""
+        kinds = [level.kind == "play" for level in self.machine.rules.flow.levels]
+        return np.array(kinds, dtype=np.bool_)[self.place]
+
+    @cached_property
+    def _by_place(self) -> tuple[Numbers, Numbers]:
+        return grouped(self.place[: self.looked_at], len(self.places))
+
+    def in_level(self, level: str) -> Numbers:
+        """The states of a level that have been gone on from, nearest first."""
+        order, first = self._by_place
+        place = self._number_of[level]
+        return order[first[place] : first[place + 1]]
+
+    @cached_property
+    def _number_of(self) -> dict[str, int]:
+        return {name: index for index, name in enumerate(self.places)}
+
+    def holds(self, condition: str, numbers: Numbers) -> Bools:
+        """For each of the states whether a condition written in the flow holds."""
+        return self.machine.formulas.of(condition).fits(self.words[numbers])
+
+    def holds_seen(self, level: str, numbers: Numbers) -> Bools:
+        """For each of the states whether a level has been seen; the level is one that is tracked."""
+        return Cubes(((self.machine.layout.seen[level],) * 2,)).fits(self.words[numbers])
+
+    def by_control(self, numbers: Numbers) -> Iterable[tuple[State, Numbers]]:
+        """The states by their control: one state that stands for it, whose facts mean nothing, and their numbers."""
+        for control in np.unique(self.control[numbers]):
+            yield self.machine.sample(int(control)), numbers[self.control[numbers] == control]
+
+    def differing(self, numbers: Numbers, facts: Iterable[str]) -> Numbers:
+        """One state for each combination of a control and the values of some facts: the nearest."""
+        bits = [self.machine.layout.facts[fact].mask for fact in facts if fact in self.machine.layout.facts]
+        mask = np.array(
+            [(sum(bits) >> (BITS * at)) & ((1 << BITS) - 1) for at in range(self.words.shape[1])], np.uint64
+        )
+        keys = np.column_stack([self.control[numbers].astype(np.uint64), self.words[numbers] & mask])
+        _, nearest = np.unique(keys, axis=0, return_index=True)
+        return numbers[np.sort(nearest)]
+
+    # -- edges -----------------------------------------------------------------------------------------
+
+    @property
+    def rows(self) -> list[Row]:
+        """What the numbers in ``row`` and ``by`` mean."""
+        return self.machine.rows
+
+    @cached_property
+    def fresh(self) -> Bools:
+        """For each edge whether it begins a new run by entering a level."""
+        return np.array([row.fresh for row in self.rows] or [False], dtype=np.bool_)[self.row] & (self.target >= 0)
+
+    @cached_property
+    def crosses(self) -> Bools:
+        """For each edge whether it is an arrival."""
+        return np.array([row.crosses for row in self.rows] or [False], dtype=np.bool_)[self.row]
+
+    @cached_property
+    def forced(self) -> Bools:
+        """For each edge whether it is a sprung exit, which leaves its state no other."""
+        return np.array([row.sprung for row in self.rows] or [False], dtype=np.bool_)[self.row]
+
+    @cached_property
+    def first_by_row(self) -> dict[int, int]:
+        """For each row that is used, the nearest state from which it is."""
+        rows, first = np.unique(self.row, return_index=True)
+        return dict(zip(rows.tolist(), self.source[first].tolist(), strict=True))
+
+    def making(self, move: Move) -> Numbers:
+        """The states in which a move is possible."""
+        wanted = np.array([row.move == move for row in self.rows] or [False], dtype=np.bool_)
+        return self.source[wanted[self.row]].astype(np.int64)
+
+    @cached_property
+    def first_edge(self) -> Numbers:
+        """Where the edges of each state begin, and after the last where they end; of shape (n + 1,)."""
+        return np.searchsorted(self.source, np.arange(len(self) + 1))
+
+    @cached_property
+    def inward(self) -> tuple[Numbers, Numbers]:
+        """The edges that lead to a state, ordered by it, and where those of each state begin."""
+        order, first = grouped(self.target + 1, len(self) + 1)
+        return order[first[1] :], first[1:] - first[1]
+
+    @cached_property
+    def groups(self) -> Ints:
+        """For each state the number of its strongly connected group, over edges that begin no new run."""
+        return strong_groups(len(self), *self._in_same_run)
+
+    @cached_property
+    def between_groups(self) -> list[tuple[Numbers, Numbers]]:
+        """The edges between groups, in layers, each after all that it leads to."""
+        return list(layers_between(self.groups, *self._in_same_run))
+
+    @cached_property
+    def _in_same_run(self) -> tuple[Ints, Ints]:
+        inside = (self.target >= 0) & ~self.fresh
+        return self.source[inside], self.target[inside]
+
+    def edges_of(self, numbers: Numbers) -> Numbers:
+        """All edges that leave the states."""
+        return spans(self.first_edge[numbers], self.first_edge[numbers + 1])
+
+    def leading_to(self, goals: Bools, allowed: Bools | None = None) -> Bools:
+        """For each state whether allowed edges lead from it to one of the goals; being there counts. By default
+        those allowed begin no new run."""
+        order, first = self.inward
+        closed = self.fresh if allowed is None else ~allowed
+        found = goals.copy()
+        frontier = np.flatnonzero(goals)
+        while len(frontier):
+            edges = order[spans(first[frontier], first[frontier + 1])]
+            before = self.source[edges[~closed[edges]]]
+            frontier = distinct(before[~found[before]], found)
         return found
 
-    def go_on(self, stop: Stopper) -> Graph:
-        """Searches until all is found or the stop; the graph says which."""
-        graph, rules = self.graph, self._rules
-        graph.complete = False
-        while len(graph.edges) < len(graph.states):
-            here = len(graph.edges)
-            if here % 64 == 0 and stop():
-                return graph
-            edges = []
-            state = graph.states[here]
-            sprung = rules.sprung(state)
-            for move, after in [rules.forced_move(sprung, state)] if sprung else rules.free_moves(state):
-                anew = move.kind == "exit" and (move.level, move.thing) in self._fresh
-                if isinstance(after, Ended):
-                    edges.append(Edge(move, ENDING, after.ending, anew))
-                else:
-                    edges.append(Edge(move, self._number_of(after, (here, move)), "", anew))
-            graph.edges.append(tuple(edges))
-            graph.forced.append(sprung is not None)
-        graph.complete = True
-        return graph
-
-
-def deadline(seconds: float) -> Stopper:
-    """A stopper that says stop once the seconds are over."""
-    end = time.monotonic() + seconds
-    return lambda: time.monotonic() >= end
+    def avoiding(self, levels: Iterable[str]) -> "Graph":
+        """The part that is come to from the starts without being in any of the levels."""
+        shut = {name for name in levels}
+        shut_place = np.array([name in shut for name in self.places], dtype=np.bool_)
+        kept = ~shut_place[self.place]
+        starts = np.flatnonzero((self.came < 0) & kept)
+        number = np.full(len(self) + 1, -1, dtype=np.int32)
+        number[starts] = np.arange(len(starts))
+        layers, came, by = [starts], [np.full(len(starts), -1, np.int32)], [np.zeros(len(starts), np.int32)]
+        count = len(starts)
+        while len(layers[-1]):
+            edges = self.edges_of(layers[-1])
+            there = self.target[edges]
+            edges = edges[(there >= 0) & kept[there] & (number[there] < 0)]
+            _, first = np.unique(self.target[edges], return_index=True)
+            edges = edges[np.sort(first)]
+            layers.append(self.target[edges].astype(np.int64))
+            number[layers[-1]] = np.arange(count, count + len(edges))
+            came.append(number[self.source[edges]])
+            by.append(self.row[edges])
+            count += len(edges)
+        states = np.concatenate(layers)
+        looked = states[states < self.looked_at]
+        edges = self.edges_of(states)
+        inside = (self.target[edges] < 0) | (number[self.target[edges]] >= 0)
+        edges = edges[inside]
+        targets = np.where(self.target[edges] < 0, ENDING, number[self.target[edges]]).astype(np.int32)
+        depths = np.repeat(np.arange(len(layers), dtype=np.int32), [len(layer) for layer in layers])
+        return Graph(
+            self.machine, self.control[states], self.words[states], np.concatenate(came).astype(np.int32),
+            np.concatenate(by).astype(np.int32), depths, number[self.source[edges]], self.row[edges], targets,
+            len(states) if self.complete else len(looked),
+        )  # fmt: skip

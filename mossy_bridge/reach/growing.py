@@ -14,7 +14,7 @@ only then having done the deed shows in the count.
 """
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -24,6 +24,7 @@ from mossy_bridge.model.flow import Deed, Exit, Fact, Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace
 from mossy_bridge.reach.asked import conditions_of_level
+from mossy_bridge.reach.machine import Machine
 
 Name = tuple[Literal["fact", "seen", "done"], str]
 Source = Literal["deed of a run", "deed of a visit", "other"]
@@ -31,45 +32,40 @@ Source = Literal["deed of a run", "deed of a visit", "other"]
 
 @dataclass(frozen=True)
 class Growing:
-    """The growing parts of one flow. ``most`` is the largest number asked of each count: what lies above it
-    is as good as that."""
+    """The growing parts of one flow, and their bits in its words."""
 
     facts: frozenset[str]
-    most: dict[str, int]
     seen: frozenset[str]
     done: frozenset[str]
     deeds: frozenset[DeedPlace]
+    bits: int
 
     def asks_for(self, condition: str) -> bool:
-        """Whether a condition asks for growing parts only, never for their absence, and for no more of a count
-        than is told apart."""
-        tree = parse_condition(condition)
+        """Whether a condition asks for growing parts only, never for their absence."""
         groups = {"fact": self.facts, "seen": self.seen, "done": self.done}
-        enough = all(
-            atom.number <= self.most.get(atom.fact, 0) or atom.fact not in self.facts
-            for atom in t.atoms(tree)
-            if isinstance(atom, t.Count)
+        return all(
+            positive or name not in groups[what] for (what, name), positive in _asked(parse_condition(condition))
         )
-        return enough and all(positive or name not in groups[what] for (what, name), positive in _asked(tree))
 
 
-def growing(rules: Rules) -> Growing:
-    """The growing parts of the flow that the rules are for."""
-    flow = rules.flow
+def growing(machine: Machine) -> Growing:
+    """The growing parts of a flow."""
+    flow, layout = machine.rules.flow, machine.layout
     against = {name for text in _conditions(flow) for name, positive in _asked(parse_condition(text)) if not positive}
-    against |= {name for text in _springing(rules) for name, _ in _asked(parse_condition(text))}
+    against |= {name for text in _springing(machine.rules) for name, _ in _asked(parse_condition(text))}
     changes = _changes(flow)
-    facts = frozenset(f.id for f in flow.facts if ("fact", f.id) not in against and _grows(f, changes[f.id]))
-    levels = frozenset(level.id for level in flow.levels)
-    return Growing(
-        facts,
-        _most(flow),
-        frozenset(name for name in levels if ("seen", name) not in against),
-        frozenset(name for name in levels if ("done", name) not in against),
-        frozenset(
-            (lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if _only_grows(deed, facts, rules.words.facts)
-        ),
+    climbing = {name for name, field in layout.facts.items() if field.coding in ("bit", "climb")}
+    facts = frozenset(
+        f.id for f in flow.facts if f.id in climbing and ("fact", f.id) not in against and _grows(f, changes[f.id])
     )
+    seen = frozenset(name for name in layout.seen if ("seen", name) not in against)
+    done = frozenset(name for name in layout.done if ("done", name) not in against)
+    deeds = frozenset(
+        (lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if _only_grows(deed, facts, layout.facts.keys())
+    )
+    bits = sum(layout.facts[name].mask for name in facts) + sum(layout.seen[name] for name in seen)
+    bits += sum(layout.done[name] for name in done) + sum(layout.spent[name] for name in deeds if name in layout.spent)
+    return Growing(facts, seen, done, deeds, bits)
 
 
 def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, bool]]:
@@ -152,17 +148,8 @@ def _grows(fact: Fact, changes: set[tuple[str, Source]]) -> bool:
     return ("add", "deed of a run") not in changes or (changes == {("add", "deed of a run")} and fact.lifetime == "run")
 
 
-def _only_grows(deed: Deed, facts: frozenset[str], known: dict[str, Fact]) -> bool:
+def _only_grows(deed: Deed, facts: frozenset[str], tracked: Container[str]) -> bool:
     """Whether having done a deed, which is done once a run, can only help."""
     if deed.repeats != "run" or deed.checkpoint or deed.saves:
         return False
-    return all(effect.fact in facts or effect.fact not in known for effect in map(parse_effect, deed.effects))
-
-
-def _most(flow: Flow) -> dict[str, int]:
-    most: dict[str, int] = defaultdict(int)
-    for text in _conditions(flow):
-        for atom in t.atoms(parse_condition(text)):
-            if isinstance(atom, t.Count):
-                most[atom.fact] = max(most[atom.fact], atom.number)
-    return dict(most)
+    return all(effect.fact in facts or effect.fact not in tracked for effect in map(parse_effect, deed.effects))

@@ -1,162 +1,166 @@
 """What can still be come to, and what may not have been yet: sets of levels and deeds for each state.
 
-Sets are Python integers used as bits, one for each level and for each deed that is done once a run. Both
+Sets are columns of machine words used as bits, one bit for each level and for each deed that is done once a run. Both
 answers are least fixpoints over the graph and exact for it: a level may be unseen in a state exactly if some
 route into the state arrives nowhere at the level since the last new run.
 """
 
-from collections import deque
-from collections.abc import Iterable
+from collections.abc import Sequence
+
+import numpy as np
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.graph import ENDING, Edge, Graph
-from mossy_bridge.reach.retracing import retraced
+from mossy_bridge.reach.arrays import Bools, Numbers, Words, distinct, or_into
+from mossy_bridge.reach.graph import Graph
 
 Thing = str | tuple[str, str]
 """A level's id, or a deed: its level and id."""
+AT_ONCE = 512
+"""So many things are worked out together, to keep the sets of a million states small."""
 
 
 class Missing:
-    """Possible and open things of every state of a graph."""
+    """Possible and open things of the states of a graph."""
 
     def __init__(self, flow: Flow, graph: Graph):
         deeds = [(lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if deed.repeats == "run"]
         self.things: list[Thing] = [*(level.id for level in flow.levels), *deeds]
-        self._bit = {thing: 1 << index for index, thing in enumerate(self.things)}
-        self._deeds = sum(self._bit[deed] for deed in deeds)
-        self._levels = (1 << len(flow.levels)) - 1
-        self._afresh = self._deeds | (self._levels if flow.progress == "run" else 0)
+        self._forgotten = set(deeds) | ({level.id for level in flow.levels} if flow.progress == "run" else set())
         self._graph = graph
-        self.still_possible = self._still_possible()
-        self.maybe_open = self._maybe_open()
 
-    def can_be_open(self, thing: Thing, number: int) -> bool:
-        """Whether some route into the state leaves the level unseen, or the deed undone."""
-        return bool(self.maybe_open[number] & self._bit[thing])
-
-    def lost(self, thing: Thing, number: int) -> bool:
-        """Whether nothing leads there any more from the state in this run, and it may not have been yet."""
-        return bool(self.maybe_open[number] & ~self.still_possible[number] & self._bit[thing])
-
-    def missed_anywhere(self, numbers: Iterable[int]) -> list[Thing]:
+    def missed(self, sound: Bools) -> set[Thing]:
         """The things that are lost in at least one of the states."""
-        bits = 0
-        for number in numbers:
-            bits |= self.maybe_open[number] & ~self.still_possible[number]
-        return [thing for thing in self.things if bits & self._bit[thing]]
-
-    def route_leaving_open(self, thing: Thing, goals: set[int]) -> list[Move]:
-        """A shortest route on which the thing is still open at its end, in one of the states."""
-        bit = self._bit[thing]
-        start = (0, bool(self._at_start() & bit))
-        came: dict[tuple[int, bool], tuple[tuple[int, bool], Move] | None] = {start: None}
-        waiting = deque([start])
-        while waiting:
-            here = waiting.popleft()
-            if here[1] and here[0] in goals:
-                return retraced(came, here)
-            for edge in self._edges(here[0]):
-                if edge.target == ENDING:
-                    continue
-                there = (edge.target, bool(self._after(bit if here[1] else 0, edge) & bit))
-                if there not in came:
-                    came[there] = (here, edge.move)
-                    waiting.append(there)
-        raise ValueError(f"no route leaves {thing} open in any of the states")
-
-    def _edges(self, number: int) -> tuple[Edge, ...]:
-        return self._graph.edges[number] if number < len(self._graph.edges) else ()
-
-    def _at_start(self) -> int:
-        return (self._levels | self._deeds) & ~self._bit[self._graph.states[0].place]
-
-    def _after(self, open_things: int, edge: Edge) -> int:
-        if edge.fresh:
-            open_things |= self._afresh
-        if edge.crosses:
-            open_things &= ~self._bit[self._graph.states[edge.target].place]
-        elif edge.move.kind == "deed":
-            open_things &= ~self._bit.get((edge.move.level, edge.move.thing), 0)
-        return open_things
-
-    def _maybe_open(self) -> list[int]:
-        found = [0] * len(self._graph.states)
-        if not found:
-            return found
-        found[0] = self._at_start()
-        waiting = deque([0])
-        reached = {0}
-        while waiting:
-            here = waiting.popleft()
-            for edge in self._edges(here):
-                if edge.target == ENDING:
-                    continue
-                there = found[edge.target] | self._after(found[here], edge)
-                if there != found[edge.target] or edge.target not in reached:
-                    reached.add(edge.target)
-                    found[edge.target] = there
-                    waiting.append(edge.target)
+        found: set[Thing] = set()
+        for first in range(0, len(self.things), AT_ONCE):
+            block = _Block(self._graph, self.things[first : first + AT_ONCE], self._forgotten)
+            shut = block.set_in(~block.possible()[self._graph.groups][sound])
+            if shut:
+                lost = _Block(self._graph, shut, self._forgotten)
+                bits = lost.maybe_open() & ~lost.possible()[self._graph.groups]
+                found.update(lost.set_in(bits[sound]))
         return found
 
-    def _still_possible(self) -> list[int]:
-        """By strongly connected groups: within one, everything possible anywhere is possible everywhere."""
-        everything = self._levels | self._deeds
-        group_of, groups = strong_groups(self._graph)
-        of_group = [0] * len(groups)
-        for index, members in enumerate(groups):  # a group comes after all that it leads to
-            bits = 0
-            for number in members:
-                bits |= self._bit[self._graph.states[number].place]
-                if number >= len(self._graph.edges):
-                    bits = everything  # not looked at: anything may follow
-                for edge in self._edges(number):
-                    if edge.target != ENDING and not edge.fresh:
-                        bits |= of_group[group_of[edge.target]]
-                    if edge.move.kind == "deed":
-                        bits |= self._bit.get((edge.move.level, edge.move.thing), 0)
-            of_group[index] = bits
-        return [of_group[group_of[number]] for number in range(len(self._graph.states))]
+    def lost(self, thing: Thing) -> Bools:
+        """The states from which nothing leads there any more in the same run, while it may not have been yet."""
+        block = _Block(self._graph, [thing], self._forgotten)
+        bits: Words = block.maybe_open() & ~block.possible()[self._graph.groups]
+        return np.not_equal(bits[:, 0], 0)
+
+    def can_be_open(self, thing: Thing) -> Bools:
+        """The states into which some route leaves the level unseen, or the deed undone."""
+        return np.not_equal(_Block(self._graph, [thing], self._forgotten).maybe_open()[:, 0], 0)
+
+    def route_leaving_open(self, thing: Thing, goals: Bools) -> tuple[Move, ...]:
+        """A shortest route on which the thing is still open at its end, in one of the states."""
+        graph = self._graph
+        block = _Block(graph, [thing], self._forgotten)
+        count = len(graph)
+        # nodes: a state with the thing open, and, ``count`` higher, with it closed
+        came = np.full(2 * count, -2, dtype=np.int64)
+        by = np.zeros(2 * count, dtype=np.int64)
+        starts = np.flatnonzero(graph.came < 0)
+        frontier = starts + np.where(block.at_start(starts).any(axis=1), 0, count)
+        came[frontier] = -1
+        while len(frontier):
+            there = frontier[(frontier < count) & goals[frontier % count]]
+            if len(there):
+                return _traced(graph, came, by, int(there.min()))
+            state = frontier % count
+            edges = graph.edges_of(state)
+            opened = np.repeat(frontier < count, graph.first_edge[state + 1] - graph.first_edge[state])
+            before = np.repeat(frontier, graph.first_edge[state + 1] - graph.first_edge[state])
+            inside = graph.target[edges] >= 0
+            edges, opened, before = edges[inside], opened[inside], before[inside]
+            after = block.after(np.where(opened, np.uint64(1), np.uint64(0))[:, None], edges).any(axis=1)
+            nodes = graph.target[edges] + np.where(after, 0, count)
+            nodes, first = np.unique(nodes, return_index=True)
+            new = came[nodes] == -2
+            nodes, first = nodes[new], first[new]
+            came[nodes], by[nodes] = before[first], edges[first]
+            frontier = nodes
+        raise ValueError(f"no route leaves {thing} open in any of the states")
 
 
-def strong_groups(graph: Graph) -> tuple[list[int], list[list[int]]]:
-    """The strongly connected groups over edges that begin no new run: for each state its group, and the
-    groups' members, each group after all that it leads to. Tarjan's algorithm (1972), without recursion."""
-    count = len(graph.states)
-    onward = [[e.target for e in edges if e.target != ENDING and not e.fresh] for edges in graph.edges] + [
-        [] for _ in range(count - len(graph.edges))
-    ]
-    order = [-1] * count
-    low = [0] * count
-    group_of = [-1] * count
-    groups: list[list[int]] = []
-    open_states: list[int] = []
-    visited = 0
-    for root in range(count):
-        if order[root] >= 0:
-            continue
-        work = [(root, 0)]
-        while work:
-            here, child = work.pop()
-            if child == 0:
-                order[here] = low[here] = visited
-                visited += 1
-                open_states.append(here)
-            elif low[onward[here][child - 1]] < low[here] and group_of[onward[here][child - 1]] < 0:
-                low[here] = low[onward[here][child - 1]]
-            descends = False
-            for index in range(child, len(onward[here])):
-                there = onward[here][index]
-                if order[there] < 0:
-                    work += [(here, index + 1), (there, 0)]
-                    descends = True
-                    break
-                if group_of[there] < 0:
-                    low[here] = min(low[here], order[there])
-            if not descends and low[here] == order[here]:
-                members: list[int] = []
-                while not members or members[-1] != here:
-                    members.append(open_states.pop())
-                    group_of[members[-1]] = len(groups)
-                groups.append(members)
-    return group_of, groups
+def _traced(graph: Graph, came: Numbers, by: Numbers, node: int) -> tuple[Move, ...]:
+    moves = []
+    while came[node] >= 0:
+        moves.append(graph.rows[graph.row[by[node]]].move)
+        node = int(came[node])
+    return tuple(moves[::-1])
+
+
+class _Block:
+    """Sets of some of the things: their bits stand in the columns of rows."""
+
+    def __init__(self, graph: Graph, things: Sequence[Thing], forgotten: set[Thing]):
+        self._graph, self.things = graph, things
+        self._columns = -(-len(things) // 64)
+        bit = {thing: self._set([at]) for at, thing in enumerate(things)}
+        nothing = self._set([])
+        self._forgotten = self._set([at for at, thing in enumerate(things) if thing in forgotten])
+        self._all = self._set(range(len(things)))
+        self._of_place = np.array([bit.get(name, nothing) for name in graph.places] or [nothing])
+        deeds = [bit.get((row.move.level, row.move.thing), nothing) if row.move.kind == "deed" else nothing
+                 for row in graph.rows]  # fmt: skip
+        self._of_row = np.array(deeds or [nothing])
+
+    def _set(self, places: Sequence[int] | range) -> Words:
+        found = np.zeros(self._columns, dtype=np.uint64)
+        for at in places:
+            found[at // 64] |= np.uint64(1 << at % 64)
+        return found
+
+    def set_in(self, bits: Words) -> list[Thing]:
+        """The things whose bit is set in some row."""
+        some = np.bitwise_or.reduce(bits, axis=0) if len(bits) else np.zeros(self._columns, np.uint64)
+        return [thing for at, thing in enumerate(self.things) if int(some[at // 64]) >> at % 64 & 1]
+
+    def at_start(self, numbers: Numbers) -> Words:
+        """What is open at the start."""
+        found: Words = self._all & ~self._of_place[self._graph.place[numbers]]
+        return found
+
+    def after(self, opened: Words, edges: Numbers) -> Words:
+        """What is open after edges into states, of what was before."""
+        graph = self._graph
+        found = np.where(graph.fresh[edges, None], opened | self._forgotten, opened)
+        found &= ~self._of_row[graph.row[edges]]
+        arrived = np.flatnonzero(graph.crosses[edges])
+        found[arrived] &= ~self._of_place[graph.place[graph.target[edges[arrived]]]]
+        return found
+
+    def maybe_open(self) -> Words:
+        """For each state what some route into it leaves open: a fixpoint from below."""
+        graph = self._graph
+        found = np.zeros((len(graph), self._columns), dtype=np.uint64)
+        known = np.zeros(len(graph), dtype=np.bool_)
+        frontier = distinct(np.flatnonzero(graph.came < 0), known)
+        found[frontier] = self.at_start(frontier)
+        while len(frontier):
+            edges = graph.edges_of(frontier)
+            edges = edges[graph.target[edges] >= 0]
+            bits = self.after(found[graph.source[edges]], edges)
+            there = graph.target[edges]
+            more = ~known[there] | (bits & ~found[there]).any(axis=1)
+            there, bits = there[more], bits[more]
+            for column in range(self._columns):
+                np.bitwise_or.at(found[:, column], there, bits[:, column])
+            frontier = distinct(there, known)
+        return found
+
+    def possible(self) -> Words:
+        """For each strongly connected group what can be come to from it in the same run: within one, everything
+        possible anywhere is possible everywhere."""
+        graph = self._graph
+        groups = graph.groups
+        count = int(groups.max(initial=-1)) + 1
+        found = np.zeros((count, self._columns), dtype=np.uint64)
+        or_into(found, groups, self._of_place[graph.place])
+        found[groups[graph.looked_at :]] = self._all  # not looked at: anything may follow
+        of_deeds: Bools = np.bitwise_or.reduce(self._of_row, axis=1) != 0
+        deeds = np.flatnonzero(of_deeds[graph.row])
+        or_into(found, groups[graph.source[deeds]], self._of_row[graph.row[deeds]])
+        for above, below in graph.between_groups:
+            or_into(found, above, found[below])
+        return found

@@ -1,19 +1,14 @@
 """Whether a promise of the designer holds."""
 
-from collections.abc import Iterator
 from typing import Literal
 
+import numpy as np
 from msgspec import Struct
 
 from mossy_bridge.model.flow import Promise
-from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.graph import ENDING, Edge, Graph
-from mossy_bridge.reach.retracing import retraced
-from mossy_bridge.reach.sinking import leading_to
-
-_Node = tuple[int, int]
-"""A state's number and the crossings made on the way to it."""
+from mossy_bridge.reach.arrays import Bools, Numbers
+from mossy_bridge.reach.graph import Graph
 
 
 class Kept(Struct, frozen=True):
@@ -24,81 +19,105 @@ class Kept(Struct, frozen=True):
 
 
 class _Goal:
-    """What the promise speaks of: states in its level, or moves into its ending, with its condition true."""
+    """What a promise speaks of: states in its level, or moves into its ending, with its condition true."""
 
-    def __init__(self, promise: Promise, rules: Rules, graph: Graph):
-        self._level, self._ending = promise.level, promise.ending
-        self._holds = rules.words.test(promise.when)
-        self._graph = graph
+    def __init__(self, promise: Promise, graph: Graph):
+        self.graph = graph
+        there = np.arange(len(graph))
+        holds = graph.holds(promise.when, there)
+        here = np.array([bool(promise.level) and name == promise.level for name in graph.places], dtype=np.bool_)
+        self.states: Bools = holds & here[graph.place] if len(graph) else holds
+        ends = np.array([bool(row.ending) and row.ending == promise.ending for row in graph.rows] or [False])
+        self.edges: Numbers = np.flatnonzero(ends[graph.row] & holds[graph.source])
 
-    def met_in(self, number: int) -> bool:
-        state = self._graph.states[number]
-        return bool(self._level) and state.place == self._level and self._holds(state)
+    def near(self) -> Bools:
+        """The states in which the goal is met, or one move away into the ending."""
+        found = self.states.copy()
+        found[self.graph.source[self.edges]] = True
+        return found
 
-    def ending_moves(self, number: int) -> Iterator[Edge]:
-        if self._ending and number < len(self._graph.edges) and self._holds(self._graph.states[number]):
-            yield from (e for e in self._graph.edges[number] if e.target == ENDING and e.ending == self._ending)
+    def route(self) -> tuple[Move, ...] | None:
+        """A shortest route to the goal."""
+        graph = self.graph
+        state = np.flatnonzero(self.states)[:1]
+        edge = self.edges[:1]
+        if len(state) and (not len(edge) or graph.depth[state[0]] <= graph.depth[graph.source[edge[0]]] + 1):
+            return graph.route(int(state[0]))
+        return self._by(int(edge[0])) if len(edge) else None
 
-    def near(self, number: int) -> bool:
-        return self.met_in(number) or any(True for _ in self.ending_moves(number))
+    def _by(self, edge: int) -> tuple[Move, ...]:
+        return self.graph.route(int(self.graph.source[edge]), self.graph.rows[self.graph.row[edge]].move)
+
+    def route_within(self, most: int) -> tuple[Move, ...] | None:
+        """A shortest route among those with at most so many crossings.
+
+        Layer by layer of moves, each state is gone on from again only where it was come to with fewer crossings.
+        """
+        graph = self.graph
+        fewest = np.full(len(graph), most + 1)
+        near = self.near()
+        leaving = np.zeros(len(graph), dtype=np.int64)
+        leaving[graph.source[self.edges[::-1]]] = self.edges[::-1]
+        state = np.flatnonzero(graph.came < 0)
+        crossed = np.zeros(len(state), dtype=np.int64)
+        fewest[state] = 0
+        trail = [(state, np.full(len(state), -1), np.zeros(len(state), dtype=np.int64))]
+        while len(state):
+            met = np.flatnonzero(self.states[state])
+            if len(met):
+                return self._walked(trail, int(met[0]))
+            ending = np.flatnonzero(near[state])
+            if len(ending):
+                last = graph.rows[graph.row[leaving[state[ending[0]]]]].move
+                return (*self._walked(trail, int(ending[0])), last)
+            at = np.repeat(np.arange(len(state)), graph.first_edge[state + 1] - graph.first_edge[state])
+            edges = graph.edges_of(state)
+            there = graph.target[edges]
+            cost = crossed[at] + graph.crosses[edges]
+            better = (there >= 0) & (cost <= most)
+            better[better] = cost[better] < fewest[there[better]]
+            at, edges, there, cost = at[better], edges[better], there[better], cost[better]
+            order = np.lexsort((cost, there))
+            _, first = np.unique(there[order], return_index=True)
+            chosen = order[first]
+            state, crossed = there[chosen].astype(np.int64), cost[chosen]
+            fewest[state] = crossed
+            trail.append((state, at[chosen], edges[chosen]))
+        return None
+
+    def _walked(self, trail: list[tuple[Numbers, Numbers, Numbers]], place: int) -> tuple[Move, ...]:
+        moves = []
+        for _, before, edges in trail[:0:-1]:
+            moves.append(self.graph.rows[self.graph.row[edges[place]]].move)
+            place = int(before[place])
+        return tuple(moves[::-1])
 
 
-def kept(promise: Promise, rules: Rules, graph: Graph) -> Kept:
+def kept(promise: Promise, graph: Graph) -> Kept:
     """Whether the promise holds in the graph; unknown where states not looked at could decide it."""
-    goal = _Goal(promise, rules, graph)
     match promise.kind:
         case "can" | "within":
-            most = promise.crossings if promise.kind == "within" else None
-            route = _route(graph, goal, frozenset(promise.avoiding), most)
+            goal = _Goal(promise, graph.avoiding(promise.avoiding) if promise.avoiding else graph)
+            route = goal.route() if promise.kind == "can" else goal.route_within(promise.crossings)
             if route is not None:
-                return Kept("yes", tuple(route))
+                return Kept("yes", route)
             return Kept("no" if graph.complete else "unknown")
         case "never":
-            route = _route(graph, goal, frozenset(), None)
+            route = _Goal(promise, graph).route()
             if route is not None:
-                return Kept("no", tuple(route))
+                return Kept("no", route)
             return Kept("yes" if graph.complete else "unknown")
         case "always_can":
-            return _always(goal, rules, graph)
+            return _always(_Goal(promise, graph))
 
 
-def _route(graph: Graph, goal: _Goal, avoiding: frozenset[str], most: int | None) -> list[Move] | None:
-    """A shortest route, in moves, to the goal; with ``most``, among those with no more crossings."""
-    if not graph.states or graph.states[0].place in avoiding:
-        return None
-    start: _Node = (0, 0)
-    came: dict[_Node, tuple[_Node, Move] | None] = {start: None}
-    fewest = {0: 0}
-    layer = [start]
-    while layer:
-        # A state at the goal is nearer than a move into the ending from the same layer.
-        inside = next((node for node in layer if goal.met_in(node[0])), None)
-        if inside is not None:
-            return retraced(came, inside)
-        for node in layer:
-            for ending in goal.ending_moves(node[0]):
-                return [*retraced(came, node), ending.move]
-        after = []
-        for here in layer:
-            for edge in graph.edges[here[0]] if here[0] < len(graph.edges) else ():
-                there = (edge.target, here[1] + (edge.crosses and most is not None))
-                if edge.target == ENDING or graph.states[edge.target].place in avoiding:
-                    continue
-                if (most is None or there[1] <= most) and there[1] < fewest.get(edge.target, there[1] + 1):
-                    fewest[edge.target] = there[1]
-                    came[there] = (here, edge.move)
-                    after.append(there)
-        layer = after
-    return None
-
-
-def _always(goal: _Goal, rules: Rules, graph: Graph) -> Kept:
-    count = len(graph.states)
-    fine = leading_to(graph, [n for n in range(count) if goal.near(n)])
-    unseen = range(len(graph.edges), count)
-    maybe = leading_to(graph, unseen) if unseen else [False] * count
-    for number, state in enumerate(graph.states):
-        judged = rules.levels[state.place].source.kind == "play"
-        if judged and not fine[number] and not maybe[number]:
-            return Kept("no", tuple(graph.route(number)))
+def _always(goal: _Goal) -> Kept:
+    graph = goal.graph
+    fine = graph.leading_to(goal.near())
+    unseen = np.zeros(len(graph), dtype=np.bool_)
+    unseen[graph.looked_at :] = True
+    maybe = unseen if graph.complete else graph.leading_to(unseen)
+    broken = np.flatnonzero(graph.judged & ~fine & ~maybe)
+    if len(broken):
+        return Kept("no", graph.route(int(broken[0])))
     return Kept("yes" if graph.complete else "unknown")

@@ -1,6 +1,6 @@
 """Turns what a search has noted on its way back into a route."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import TypeVar
 
 from mossy_bridge.play.state import Move
@@ -12,16 +12,6 @@ def retraced(came: Mapping[Node, tuple[Node, Move] | None], end: Node) -> list[M
     """The moves to the end, where each node has the one before it and the move from there, a start None."""
     moves = []
     step = came[end]
-    while step:
-        moves.append(step[1])
-        step = came[step[0]]
-    return moves[::-1]
-
-
-def traced_back(came: Sequence[tuple[int, Move] | None], number: int) -> list[Move]:
-    """The same where nodes are numbers from 0."""
-    moves = []
-    step = came[number]
     while step:
         moves.append(step[1])
         step = came[step[0]]

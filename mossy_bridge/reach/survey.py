@@ -4,23 +4,28 @@ The narrow way into this package: :func:`surveyed`, and :func:`route_to` for one
 """
 
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cached_property, partial
+from functools import cached_property
 from typing import Any, Literal
+
+import numpy as np
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Move, MoveKind
+from mossy_bridge.play.state import Move
 from mossy_bridge.play.walking import Replay, replay
 from mossy_bridge.reach.circles import route_into_circle
 from mossy_bridge.reach.crossings import crossings
-from mossy_bridge.reach.graph import ENDING, Exploration, Graph, Stopper, deadline
+from mossy_bridge.reach.exploring import ONE_BY_ONE, explored
+from mossy_bridge.reach.frontier import swept
+from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.machine import Machine, Row, Stopper, first_uses
 from mossy_bridge.reach.missing import Missing, Thing
 from mossy_bridge.reach.promises import Kept, kept
-from mossy_bridge.reach.proofs import Proofs, Route
+from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.sinking import Sinking
-from mossy_bridge.reach.tracking import Tracking
 
 Answer = Literal["yes", "no", "unknown"]
 Place = tuple[str, ...]
@@ -29,7 +34,7 @@ Place = tuple[str, ...]
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """An answer, with a shortest route exactly where it is yes."""
+    """An answer, with a route exactly where it is yes."""
 
     answer: Answer
     route: tuple[Move, ...] = ()
@@ -41,7 +46,7 @@ class Survey:
 
     flow: Flow
     rules: Rules
-    tracking: Tracking
+    machine: Machine
     graph: Graph
     seconds: float = 0.0
     levels: dict[str, Verdict] = field(default_factory=dict)
@@ -69,8 +74,7 @@ class Survey:
     def never_holds_at(self, level: str, condition: str) -> bool:
         """Whether it is certain that a condition written in the flow holds in no state of a level."""
         if self.settled:
-            holds = self.rules.words.test(condition)
-            return not any(state.place == level and holds(state) for state in self.graph.states)
+            return not self.graph.holds(condition, self.graph.in_level(level)).any()
         return self.proofs is not None and self.proofs.complete and not self.proofs.holds_somewhere(level, condition)
 
     @property
@@ -78,8 +82,9 @@ class Survey:
         """Whether every state was looked at."""
         return self.graph.complete
 
-    def look_anew(self) -> None:
-        """Forgets what was worked out about the states looked at so far."""
+    def look_at(self, graph: Graph) -> None:
+        """Takes a graph of more states, and forgets what was worked out about the one before."""
+        self.graph = graph
         for name in ("sinking", "missing"):
             self.__dict__.pop(name, None)
 
@@ -93,20 +98,19 @@ class Survey:
         """What is still possible and what may be open, state by state."""
         return Missing(self.flow, self.graph)
 
-    def sound(self) -> list[int]:
-        """The judged states that are known not to be stuck, in which a level or deed can be missed."""
-        return [n for n in self.sinking.judged if self.sinking.surely_not_stuck(n)]
-
-    def route_to_loss(self, thing: Thing) -> list[Move]:
+    def route_to_loss(self, thing: Thing) -> tuple[Move, ...]:
         """A shortest route into a state in which the level or deed is missed."""
-        goals = {n for n in self.sound() if self.missing.lost(thing, n)}
-        return self.missing.route_leaving_open(thing, goals)
+        return self.missing.route_leaving_open(thing, self.missing.lost(thing) & self.sinking.sound)
 
 
 AT_FIRST, SEARCHING, PROVING, CONTENT = 0.1, 0.42, 0.35, 0.6
 """Parts of the budget: for looking at every state at first, where quick answers are wanted and where not; for the
 proofs that do without; and until when states are looked at where those leave something open. The rest is for what
 follows from the states, which takes about half as long as finding them."""
+
+
+KINDS = ("level", "exit", "deed", "tile", "path", "ending")
+"""What can be come to."""
 
 
 class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
@@ -124,21 +128,22 @@ def surveyed(
     began = time.monotonic()
 
     def until(portion: float) -> Stopper:
-        out_of_time = deadline(began + budget * portion - time.monotonic())
-        return lambda: out_of_time() or cancelled()
+        end = began + budget * portion
+        return lambda: time.monotonic() >= end or cancelled()
 
-    exploration, survey = _begun(flow)
-    at_first = AT_FIRST if quick else SEARCHING
-    survey.graph = exploration.go_on(until(at_first))
+    machine = Machine(Rules(flow))
+    starts = [machine.start] if machine.start else []
+    survey = Survey(machine.rules.flow, machine.rules, machine, searched(machine, starts, until(AT_FIRST), ONE_BY_ONE))
+    if not quick and not survey.settled:
+        survey.look_at(swept(machine, starts, until(SEARCHING)))
     _conclude(survey, until(CONTENT), cancelled)
     if not survey.settled:
         proving = time.monotonic() - began + PROVING * budget
-        survey.proofs = Proofs(survey.rules, survey.tracking, until(proving / budget if budget else 0))
+        survey.proofs = Proofs(machine, until(proving / budget if budget else 0))
         _raise_if(cancelled)
         _prove(survey, survey.proofs)
         if quick and not survey.decided:
-            survey.look_anew()
-            survey.graph = exploration.go_on(until(CONTENT))
+            survey.look_at(swept(machine, starts, until(CONTENT)))
             _conclude(survey, until(CONTENT), cancelled)
             _prove(survey, survey.proofs)
     if flow.walks:
@@ -148,29 +153,66 @@ def surveyed(
     return survey
 
 
-def _begun(flow: Flow, also_asked: Iterable[str] = ()) -> tuple[Exploration, Survey]:
-    rules = Rules(flow)
-    tracking = Tracking(rules, also_asked)
-    start = rules.begin()
-    exploration = Exploration(rules, [start] if start else [], tracking.blanked)
-    return exploration, Survey(rules.flow, rules, tracking, exploration.graph)
-
-
 def _raise_if(cancelled: Callable[[], bool]) -> None:
     if cancelled():
         raise Cancelled
 
 
+# -- what follows from states ------------------------------------------------------------------------------
+
+
 def _conclude(survey: Survey, stop: Stopper, cancelled: Callable[[], bool]) -> None:
     """Everything that follows from the states looked at."""
     _raise_if(cancelled)
-    _first_come_to(survey)
-    survey.crossings = crossings(survey.graph)
-    survey.stuck = _stuck(survey)
-    survey.loops = _loops(survey, stop)
+    graph = survey.graph
+    _everything(survey, _otherwise(graph))
+    first = np.unique(graph.place, return_index=True)
+    for place, number in zip(*first, strict=True):
+        survey.levels[graph.places[place]] = Verdict("yes", graph.route(int(number)))
+    for (kind, place), (number, row) in first_uses(graph.rows, graph.first_by_row).items():
+        _group(survey, kind)[place] = Verdict("yes", graph.route(number, row.move))
+    survey.crossings = crossings(graph)
+    stuck = survey.sinking.first_stuck
+    survey.stuck = _otherwise(graph) if stuck is None else Verdict("yes", graph.route(stuck))
+    circle = route_into_circle(survey.rules, graph, stop)
+    survey.loops = _otherwise(graph) if circle is None else Verdict("yes", circle)
     _raise_if(cancelled)
     survey.missed = _missed(survey)
-    survey.promises = {p.id: kept(p, survey.rules, survey.graph) for p in survey.flow.promises}
+    survey.promises = {p.id: kept(p, graph) for p in survey.flow.promises}
+
+
+def _otherwise(graph: Graph) -> Verdict:
+    return Verdict("no" if graph.complete else "unknown")
+
+
+def _everything(survey: Survey, verdict: Verdict) -> None:
+    """Says the same of everything that can be come to."""
+    flow = survey.flow
+    survey.levels = {level.id: verdict for level in flow.levels}
+    survey.exits = {(level.id, exit_.id): verdict for level in flow.levels for exit_ in level.exits}
+    survey.deeds = {(level.id, deed.id): verdict for level in flow.levels for deed in level.deeds}
+    survey.tiles = {(level.id, tile.id): verdict for level in flow.levels for tile in level.tiles}
+    survey.paths = {(level.id, path.start, path.end): verdict for level in flow.levels for path in level.paths}
+    survey.endings = {ending.id: verdict for ending in flow.endings}
+
+
+def _group(survey: Survey, kind: str) -> dict[Any, Verdict]:
+    groups = (survey.levels, survey.exits, survey.deeds, survey.tiles, survey.paths, survey.endings)
+    found: dict[str, dict[Any, Verdict]] = dict(zip(KINDS, groups, strict=True))
+    return found[kind]
+
+
+def _missed(survey: Survey) -> dict[Thing, Answer]:
+    lost = survey.missing.missed(survey.sinking.sound)
+    otherwise: Answer = "no" if survey.settled else "unknown"
+    found: dict[Thing, Answer] = {}
+    for thing in survey.missing.things:
+        verdict = survey.levels[thing] if isinstance(thing, str) else survey.deeds[thing]
+        found[thing] = "yes" if thing in lost and verdict.answer == "yes" else otherwise
+    return found
+
+
+# -- what follows from proofs ------------------------------------------------------------------------------
 
 
 def _prove(survey: Survey, proofs: Proofs) -> None:
@@ -193,167 +235,44 @@ def _prove(survey: Survey, proofs: Proofs) -> None:
 
 
 def _prove_come_to(survey: Survey, proofs: Proofs) -> None:
-    def prove(group: dict[Any, Verdict], key: Any, find: Callable[[], Route | None]) -> None:
-        if group[key].answer == "unknown":
-            route = find()
-            if route is not None:
-                group[key] = Verdict("yes", route)
-            elif proofs.complete:
-                group[key] = Verdict("no")
-
-    for level in survey.flow.levels:
-        prove(survey.levels, level.id, partial(proofs.to_level, level.id))
-        route = survey.levels[level.id].route
-        if survey.levels[level.id].answer == "yes":
-            # At most so many: the route need not be the one with the fewest.
-            survey.crossings.setdefault(level.id, sum(move.kind in ("exit", "tile") for move in route))
-        kinds: tuple[tuple[MoveKind, tuple[Any, ...], dict[Place, Verdict]], ...] = (
-            ("exit", level.exits, survey.exits),
-            ("deed", level.deeds, survey.deeds),
-            ("tile", level.tiles, survey.tiles),
-        )
-        for kind, things, group in kinds:
-            for thing in things:
-                prove(group, (level.id, thing.id), partial(proofs.by_move, Move(kind, level.id, thing.id)))
-        for path in level.paths:
-            key = (level.id, path.start, path.end)
-            prove(survey.paths, key, partial(proofs.by_path, level.id, path))
-    for ending in survey.flow.endings:
-        prove(survey.endings, ending.id, partial(proofs.to_ending, ending.id))
+    for kind, place, route in proofs.routes():
+        group = _group(survey, kind)
+        if group[place].answer == "unknown":
+            group[place] = Verdict("yes", route)
+            if kind == "level":  # at most so many: the route need not be the one with the fewest
+                survey.crossings.setdefault(place, sum(move.kind in ("exit", "tile") for move in route))
+    if proofs.complete:
+        for kind in KINDS:
+            group = _group(survey, kind)
+            for place, verdict in group.items():
+                if verdict.answer == "unknown":
+                    group[place] = Verdict("no")
 
 
-def _first_come_to(survey: Survey) -> None:
-    flow, graph = survey.flow, survey.graph
-    entered: dict[str, int] = {}
-    for number, state in enumerate(graph.states):
-        entered.setdefault(state.place, number)
-    moved: dict[Move, int] = {}
-    ended: dict[str, tuple[int, Move]] = {}
-    for number, edge in graph.numbered_edges():
-        moved.setdefault(edge.move, number)
-        if edge.target == ENDING:
-            ended.setdefault(edge.ending, (number, edge.move))
-
-    def by_move(*moves: Move) -> Verdict:
-        found = min(((moved[m], m) for m in moves if m in moved), default=None)
-        return _yes(graph, *found) if found else _otherwise(graph)
-
-    for level in flow.levels:
-        at = entered.get(level.id)
-        reached = at is not None
-        survey.levels[level.id] = _yes(graph, at) if reached else _otherwise(graph)
-        for exit_ in level.exits:
-            survey.exits[level.id, exit_.id] = by_move(Move("exit", level.id, exit_.id))
-        for deed in level.deeds:
-            survey.deeds[level.id, deed.id] = by_move(Move("deed", level.id, deed.id))
-        for tile in level.tiles:
-            survey.tiles[level.id, tile.id] = by_move(Move("tile", level.id, tile.id))
-    _paths(survey)
-    for ending in flow.endings:
-        here = ended.get(ending.id)
-        survey.endings[ending.id] = _yes(graph, *here) if here else _otherwise(graph)
-
-
-def _paths(survey: Survey) -> None:
-    """Two paths may join the same zones, so a move says too little: each path's own condition is asked."""
-    graph, rules = survey.graph, survey.rules
-    for level in survey.flow.levels:
-        for path in level.paths:
-            survey.paths[level.id, path.start, path.end] = _otherwise(graph)
-    open_levels = {level.id for level in survey.flow.levels if level.paths}
-    zones = {level.id: {zone.id for zone in level.zones} for level in survey.flow.levels}
-    for number in range(len(graph.edges)):
-        state = graph.states[number]
-        if state.place not in open_levels or graph.forced[number]:
-            continue
-        for path in rules.levels[state.place].source.paths:
-            key = (state.place, path.start, path.end)
-            if survey.paths[key].answer == "yes" or not {path.start, path.end} <= zones[state.place]:
-                continue
-            end = path.end if state.zone == path.start else path.start
-            from_here = state.zone == path.start or (path.both_ways and state.zone == path.end)
-            if from_here and rules.words.test(path.when)(state):
-                survey.paths[key] = _yes(graph, number, Move("path", state.place, state.zone, end))
-
-
-def _yes(graph: Graph, number: int | None, *last: Move) -> Verdict:
-    return Verdict("yes", (*graph.route(number or 0), *last))
-
-
-def _otherwise(graph: Graph) -> Verdict:
-    return Verdict("no" if graph.complete else "unknown")
-
-
-def _stuck(survey: Survey) -> Verdict:
-    first = survey.sinking.first_stuck
-    return _yes(survey.graph, first) if first is not None else _otherwise(survey.graph)
-
-
-def _loops(survey: Survey, stop: Stopper) -> Verdict:
-    route = route_into_circle(survey.rules, survey.graph, stop)
-    return Verdict("yes", tuple(route)) if route is not None else _otherwise(survey.graph)
-
-
-def _missed(survey: Survey) -> dict[Thing, Answer]:
-    missing = survey.missing
-    lost = set(missing.missed_anywhere(survey.sound()))
-    found: dict[Thing, Answer] = {}
-    for thing in missing.things:
-        verdict = survey.levels[thing] if isinstance(thing, str) else survey.deeds[thing]
-        if thing in lost and verdict.answer == "yes":
-            found[thing] = "yes"
-        else:
-            found[thing] = "no" if survey.settled else "unknown"
-    return found
+# -- one target --------------------------------------------------------------------------------------------
 
 
 def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: float) -> Verdict:
     """A shortest route to a level, an ending, or an exit or deed (``level.thing``), with the condition
     holding there and without an arrival at the levels to avoid."""
-    exploration, survey = _begun(flow, [when])
-    exploration.go_on(deadline(budget))
-    holds = survey.rules.words.test(when)
-    start = survey.rules.begin()
-    graph = survey.graph
-    if avoid and start:
-        graph = _avoiding(survey, avoid)
+    machine = Machine(Rules(flow), [when])
+    end = time.monotonic() + budget
+    starts = [machine.start] if machine.start else []
+    graph = explored(machine, starts, lambda: time.monotonic() >= end)
+    if avoid:
+        graph = graph.avoiding(avoid)
+    if machine.rules.flow.level(target):
+        inside = np.flatnonzero(graph.place == graph.places.index(target)) if len(graph) else np.zeros(0, np.int64)
+        meeting = inside[graph.holds(when, inside)]
+        return Verdict("yes", graph.route(int(meeting[0]))) if len(meeting) else _otherwise(graph)
     level, _, thing = target.partition(".")
 
-    def fits(move: Move, ending: str) -> bool:
-        return (move.level, move.thing) == (level, thing) if thing else ending == target
+    def fits(row: Row) -> bool:
+        return (row.move.level, row.move.thing) == (level, thing) if thing else row.ending == target
 
-    if survey.flow.level(target):
-        for number, state in enumerate(graph.states):
-            if state.place == target and holds(state):
-                return _yes(graph, number)
-    for number, edge in graph.numbered_edges():
-        if fits(edge.move, edge.ending) and holds(graph.states[number]):
-            return _yes(graph, number, edge.move)
-    return _otherwise(graph)
-
-
-def _avoiding(survey: Survey, avoid: frozenset[str]) -> Graph:
-    """The part of the graph that is come to without entering any of the levels."""
-    whole = survey.graph
-    part = Graph(complete=whole.complete)
-    numbers: dict[int, int] = {}
-
-    def take(number: int, came: tuple[int, Move] | None) -> None:
-        if number not in numbers and whole.states[number].place not in avoid:
-            numbers[number] = len(part.states)
-            part.states.append(whole.states[number])
-            part.came.append(came)
-
-    take(0, None)
-    originals = list(numbers)
-    for here, number in enumerate(originals):
-        if number >= len(whole.edges):
-            break
-        part.edges.append(whole.edges[number])
-        part.forced.append(whole.forced[number])
-        for edge in whole.edges[number]:
-            if edge.target != ENDING and edge.target not in numbers:
-                take(edge.target, (here, edge.move))
-                if edge.target in numbers:
-                    originals.append(edge.target)
-    return part
+    fitting = np.array([fits(row) for row in graph.rows] or [False])
+    edges = np.flatnonzero(fitting[graph.row])
+    edges = edges[graph.holds(when, graph.source[edges].astype(np.int64))]
+    if not len(edges):
+        return _otherwise(graph)
+    return Verdict("yes", graph.route(int(graph.source[edges[0]]), graph.rows[graph.row[edges[0]]].move))

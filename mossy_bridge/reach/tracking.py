@@ -1,14 +1,14 @@
-"""Which parts of a state can ever matter. The rest is blanked, so that states that play alike are one.
+"""Which parts of a state can ever matter. The rest is left out, so that states that play alike are one.
 
 Each part is left out only where no rule can ask for it again before it is set anew, so every move that is
-possible in a blanked state is possible in each state it stands for, and leads to states that blank alike.
-What blanking forgets but verdicts need (which levels may be unseen, which deeds undone) is worked out
+possible in such a state is possible in each state it stands for, and leads to states that are again alike.
+What leaving out forgets but verdicts need (which levels may be unseen, which deeds undone) is worked out
 afterwards over the graph; see :mod:`mossy_bridge.reach.missing`.
 """
 
 from collections.abc import Iterable, Mapping
+from typing import NamedTuple
 
-from mossy_bridge.language.evaluation import Facts
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.model.flow import Deed, Destination, Flow, Level
 from mossy_bridge.model.order import first_play_level
@@ -21,16 +21,15 @@ _FALLING = frozenset({"take", "set", "lower", "clear", "lose", "turn"})
 
 
 class Tracking:
-    """Blanks what does not matter in one flow. ``also_asked`` are conditions from outside the flow."""
+    """What of a state is kept in one flow. ``also_asked`` are conditions from outside the flow."""
 
     def __init__(self, rules: Rules, also_asked: Iterable[str] = ()):
         flow = rules.flow
-        self._rules = rules
-        asked = asked_by([*conditions_of(flow), *also_asked])
-        self._seen, self._done = asked.seen | _begun_again(flow), asked.done
-        self._first: Facts = tuple(fact.first for fact in flow.facts)
-        self._idle = tuple(i for i, fact in enumerate(flow.facts) if fact.id not in asked.facts)
-        self._spent = frozenset(_deeds_that_count(flow, asked.facts))
+        self.conditions = tuple(dict.fromkeys((*conditions_of(flow), *also_asked)))
+        asked = asked_by(self.conditions)
+        self.facts = asked.facts
+        self.seen, self.done = asked.seen | _begun_again(flow), asked.done
+        self.spent = tuple(_deeds_that_count(flow, asked.facts))
         kinds = {level.id: _kinds_used(level) for level in flow.levels}
         going_back = any("back" in used for used in kinds.values())
         self._respawn_kept = {
@@ -38,37 +37,34 @@ class Tracking:
             for level in flow.levels
         }
         self._alike = {name: _alike_spawns(level) for name, level in rules.levels.items()}
+        self._armed = {name: level.armed_at for name, level in rules.levels.items()}
         self._origin_kept = _origin_kept(flow, kinds)
         self._origin_respawn = going_back
 
-    def blanked(self, state: State) -> State:
-        """The state with everything that does not matter at its first value."""
-        rules = self._rules
-        arrived = rules.touches_on_arrival(state) and rules.sprung(state) is not None
+    def control(self, state: State) -> "Control":
+        """The part of the state that says where the player is and came from, as far as it matters."""
         place = state.place
-        return State(
-            place,
-            state.zone,
-            self._facts(state.facts) if self._idle else state.facts,
-            state.seen & self._seen,
-            state.done & self._done,
-            state.spent & self._spent,
-            self._alike[place][state.respawn] if arrived or self._respawn_kept[place] else "",
-            self._origin(state.origin) if self._origin_kept[place] else None,
-            arrived,
-        )
-
-    def _facts(self, facts: Facts) -> Facts:
-        values = list(facts)
-        for index in self._idle:
-            values[index] = self._first[index]
-        return tuple(values)
+        arrived = state.arrived and state.respawn in self._armed[place]
+        respawn = self._alike[place][state.respawn] if arrived or self._respawn_kept[place] else ""
+        origin = self._origin(state.origin) if self._origin_kept[place] else None
+        return Control(place, state.zone, respawn, origin, arrived)
 
     def _origin(self, origin: Origin | None) -> Origin | None:
         if origin is None:
             return None
         respawn = self._alike[origin.level][origin.respawn] if self._origin_respawn else ""
         return Origin(origin.level, respawn)
+
+
+class Control(NamedTuple):
+    """Where the player is and came from: all of a state that is neither fact nor history."""
+
+    place: str
+    zone: str
+    respawn: str
+    origin: Origin | None
+    arrived: bool
+    """Whether the player has just arrived at a spawn point that may set off an exit."""
 
 
 def _begun_again(flow: Flow) -> frozenset[str]:

@@ -89,8 +89,10 @@ class LevelFiles(DeskCase):
         self.key(self.window, Qt.Key.Key_N, CONTROL | ALT)
         self.settle()
         flow = self.window.document.flow
-        self.assertEqual([(level.code, level.file) for level in flow.levels],
-                         [("1", "maps/level_1.map"), ("2", "maps/level_2.map"), ("10", "maps/level_10.map")])  # fmt: skip
+        self.assertEqual(
+            [(level.code, level.file) for level in flow.levels],
+            [("1", "maps/level_1.map"), ("2", "maps/level_2.map"), ("10", "maps/level_10.map")],
+        )
         self.assertTrue(self.window.document.edited)
         self.assertIn("All 3 levels reached", self.window.verdict.sentence)
 

@@ -120,8 +120,15 @@ class Patterns(unittest.TestCase):
 class Places(unittest.TestCase):
     def test_long_and_short_places(self):
         f = flow(play_level("a", way("x", "won", name="Gate"), name="Alpha"), facts=["key"])
-        for place, exists in (("levels.a.exits.x.trigger.when", True), ("levels.a.exits.0.opens", True), ("title", True),
-                              ("levels.b.name", False), ("levels.a.set_here", False), ("facts.key.high", True), ("x", False)):  # fmt: skip
+        for place, exists in (
+            ("levels.a.exits.x.trigger.when", True),
+            ("levels.a.exits.0.opens", True),
+            ("title", True),
+            ("levels.b.name", False),
+            ("levels.a.set_here", False),
+            ("facts.key.high", True),
+            ("x", False),
+        ):
             self.assertEqual(place_exists(f, place), exists, place)
         self.assertEqual(
             (title_of(f, "a"), title_of(f, "a.x"), title_of(f, "key"), title_of(f, "won")),

@@ -52,7 +52,7 @@ def outcomes(survey):
         yield "a level is never reached"
     if any(verdict.answer == "yes" for verdict in survey.endings.values()):
         yield "an ending is reached"
-    states = len(survey.graph.states)
+    states = len(survey.graph)
     yield "states: " + next(f"up to {most}" for most in (1, 10, 100, 1000, 10_000) if states <= most)
 
 

@@ -6,12 +6,11 @@ import unittest
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Move
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.growing import growing
+from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.survey import surveyed
-from mossy_bridge.reach.tracking import Tracking
 from tests.support.build import board, deed, flow, play_level, screen, way
 from tests.support.plain import Plain
 from tests.support.random_flows import growing_flow, random_flow
@@ -20,8 +19,15 @@ EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700"))
 
 
 def proofs_of(flow_):
-    rules = Rules(flow_)
-    return Proofs(rules, Tracking(rules), lambda: False)
+    return Proofs(Machine(Rules(flow_)), lambda: False)
+
+
+def routes(proofs):
+    """Every route found, by kind and place."""
+    return {
+        f"{kind} {place if isinstance(place, str) else '.'.join(place)}": route
+        for kind, place, route in proofs.routes()
+    }
 
 
 def hub(keys):
@@ -45,30 +51,18 @@ class AgainstPlain(unittest.TestCase):
         proofs, lengths = proofs_of(flow_), plain.lengths()
         self.assertTrue(proofs.complete)
         self.rules = Rules(flow_)
-        for level in flow_.levels:
-            self.agrees(f"level {level.id}", proofs.to_level(level.id), lengths)
-            for kind, things in (("exit", level.exits), ("deed", level.deeds), ("tile", level.tiles)):
-                for thing in things:
-                    route = proofs.by_move(Move(kind, level.id, thing.id))
-                    self.agrees(f"{kind} {level.id}.{thing.id}", route, lengths)
-            for path in level.paths:
-                name = f"path {level.id}.{path.start}.{path.end}"
-                self.agrees(name, proofs.by_path(level.id, path), lengths)
-        for ending in flow_.endings:
-            self.agrees(f"ending {ending.id}", proofs.to_ending(ending.id), lengths)
+        found = routes(proofs)
+        self.assertEqual(found.keys(), lengths.keys())
+        for name, route in found.items():
+            self.assertGreaterEqual(len(route), lengths[name], name)
+            if len(route) < 40:
+                self.assertIsNotNone(final_state(self.rules, [str(move) for move in route]), name)
         stuck = bool(plain.stuck_states() | plain.dead_screens())
         self.assertFalse(proofs.nobody_stuck and stuck)
         self.assertFalse(proofs.nothing_loops and plain.circle_states())
         never = {".".join(t) if isinstance(t, tuple) else t for t in proofs.never_missed}
         self.assertEqual(never & plain.missed(), set())
         return proofs.nobody_stuck or stuck
-
-    def agrees(self, name, route, lengths):
-        self.assertEqual(route is not None, name in lengths, name)
-        if route is not None:
-            self.assertGreaterEqual(len(route), lengths[name], name)
-            if len(route) < 40:
-                self.assertIsNotNone(final_state(self.rules, [str(move) for move in route]), name)
 
     def test_random_flows(self):
         for maker in (random_flow, growing_flow):
@@ -83,10 +77,10 @@ class AgainstPlain(unittest.TestCase):
 
 class Growing(unittest.TestCase):
     def parts(self, *exits, deeds=(), facts=("f", "n:3"), **fields):
-        return growing(Rules(flow(play_level("a", *exits, deeds=list(deeds), **fields), facts=facts)))
+        return growing(Machine(Rules(flow(play_level("a", *exits, deeds=list(deeds), **fields), facts=facts))))
 
     def test_what_is_asked_for_and_only_gained_grows(self):
-        self.assertEqual(self.parts(way("x", "won", opens="has f"), deeds=[deed("d", "gain f")]).facts, {"f", "n"})
+        self.assertEqual(self.parts(way("x", "won", opens="has f"), deeds=[deed("d", "gain f")]).facts, {"f"})
 
     def test_what_is_asked_against_lost_or_of_a_visit_does_not(self):
         for exit_, deeds, facts in (
@@ -135,26 +129,34 @@ class ByHand(unittest.TestCase):
         f = flow(play_level("a", way("l", "left"), way("r", "right")), left, right, gate, play_level("rest"),
                  facts=("f", "g"))  # fmt: skip
         proofs = proofs_of(f)
-        self.assertIsNone(proofs.to_ending("won"))
-        self.assertEqual(len(proofs.to_level("rest")), 4)
+        self.assertIsNone(routes(proofs).get("ending won"))
+        self.assertEqual(len(routes(proofs)["level rest"]), 4)
 
     def test_the_poorest_may_be_stuck_where_the_richest_is_not(self):
         f = flow(play_level("a", way("drop", "b"), deeds=[deed("d", "gain f")]),
                  play_level("b", way("win", "won", opens="has f")), facts=("f",))  # fmt: skip
         proofs = proofs_of(f)
-        self.assertIsNotNone(proofs.to_ending("won"))
+        self.assertIsNotNone(routes(proofs).get("ending won"))
         self.assertFalse(proofs.nobody_stuck)
         self.assertNotIn(("a", "d"), proofs.never_missed)
         self.assertEqual(surveyed(f).stuck.answer, "yes")
 
     def test_boards_and_screens_are_settled_too(self):
         won = way("won", "map", completes=True)
-        f = flow(board("map", {"id": "t0", "level": "a", "right": "t1"}, {"id": "t1", "level": "b", "left": "t0"},
-                       cursor="open"),
-                 play_level("a", won), play_level("b", won, way("end", "won"), opens="done a"), screen("dead"))  # fmt: skip
+        f = flow(
+            board(
+                "map",
+                {"id": "t0", "level": "a", "right": "t1"},
+                {"id": "t1", "level": "b", "left": "t0"},
+                cursor="open",
+            ),
+            play_level("a", won),
+            play_level("b", won, way("end", "won"), opens="done a"),
+            screen("dead"),
+        )
         proofs = proofs_of(f)
-        self.assertEqual(len(proofs.to_ending("won")), 4)
-        self.assertIsNone(proofs.to_level("dead"))
+        self.assertEqual(len(routes(proofs).get("ending won")), 4)
+        self.assertIsNone(routes(proofs).get("level dead"))
         self.assertTrue(proofs.nobody_stuck)
 
 

@@ -149,8 +149,10 @@ def triggers_overlap(here: Inspection) -> Iterator[Found]:
 
 
 def _open_together(here: Inspection, level: Level, one: ReadyExit, other: ReadyExit) -> bool:
-    rules, states = here.survey.rules, here.survey.graph.states
-    return any(
-        all(rules.is_open(exit_, state) and rules.within(exit_, state) for exit_ in (one, other))
-        for state in (states[number] for number in here.states_of.get(level.id, ()))
-    )
+    rules, graph, machine = here.survey.rules, here.survey.graph, here.survey.machine
+    for state, alike in graph.by_control(graph.in_level(level.id)):
+        if rules.within(one, state) and rules.within(other, state):
+            open_both = [machine.asked_by_exit(exit_, state).fits(graph.words[alike]) for exit_ in (one, other)]
+            if (open_both[0] & open_both[1]).any():
+                return True
+    return False

@@ -2,6 +2,8 @@
 
 from collections.abc import Callable, Iterator
 
+import numpy as np
+
 from mossy_bridge.checks.finding import Found, Inspection, check
 from mossy_bridge.language.evaluation import Facts, unknown_in_effect
 from mossy_bridge.language.parsing import parse_condition, parse_effect
@@ -9,6 +11,8 @@ from mossy_bridge.language.tree import Count, atoms
 from mossy_bridge.model.flow import Deed, Exit, Level
 from mossy_bridge.model.order import neighbour
 from mossy_bridge.play.destinations import Landing
+from mossy_bridge.play.state import Move, MoveKind
+from mossy_bridge.reach.arrays import Numbers
 from mossy_bridge.reach.asked import progress_marks
 
 _PLAIN = ("always", "never")
@@ -16,37 +20,33 @@ _PLAIN = ("always", "never")
 
 def _answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
     """Every unlock condition worth asking: where it stands, its text, and the answers it ever gives."""
-    survey = here.survey
-    states = survey.graph.states
+    graph = here.survey.graph
     for level, exit_ in here.exits():
         if exit_.opens not in _PLAIN:
-            holds = survey.rules.words.test(exit_.opens)
-            answers = {holds(states[number]) for number in here.states_of.get(level.id, ())}
-            yield f"{level.id}.{exit_.id}", exit_.opens, answers
+            answers = graph.holds(exit_.opens, graph.in_level(level.id))
+            yield f"{level.id}.{exit_.id}", exit_.opens, set(answers.tolist())
     asked = _states_that_ask(here)
     for level in here.flow.levels:
         if level.opens not in _PLAIN:
-            holds = survey.rules.words.test(level.opens)
-            yield level.id, level.opens, {holds(states[n]) for n in asked.get(level.id, ())}
+            parts = [graph.holds(level.opens, numbers).tolist() for numbers in asked.get(level.id, ())]
+            yield level.id, level.opens, set().union(*parts)
 
 
-def _states_that_ask(here: Inspection) -> dict[str, set[int]]:
+def _states_that_ask(here: Inspection) -> dict[str, list[Numbers]]:
     """For each level, the states whose level has an exit or tile to it there and then."""
-    rules, states = here.survey.rules, here.survey.graph.states
-    found: dict[str, set[int]] = {}
-    for place, numbers in here.states_of.items():
-        for exit_ in rules.levels[place].exits:
-            fixed = {to.level for to in exit_.source.destinations if to.kind == "level"}
-            for name in fixed:
-                found.setdefault(name, set()).update(numbers)
-            if all(to.kind == "level" for to in exit_.source.destinations):
-                continue
-            for number in numbers:
-                target = rules.target(exit_, states[number])
+    rules, graph = here.survey.rules, here.survey.graph
+    found: dict[str, list[Numbers]] = {}
+    for level in here.flow.levels:
+        ready, numbers = rules.levels[level.id], graph.in_level(level.id)
+        asked = {to.level for exit_ in level.exits for to in exit_.destinations if to.kind == "level"}
+        for name in asked | {tile.level for tile in ready.tiles.values()}:
+            found.setdefault(name, []).append(numbers)
+        moving = [e for e in ready.exits if any(to.kind != "level" for to in e.source.destinations)]
+        for state, alike in graph.by_control(numbers) if moving else ():
+            for exit_ in moving:
+                target = rules.target(exit_, state)
                 if isinstance(target, Landing) and not target.restart:
-                    found.setdefault(target.level, set()).add(number)
-        for tile in rules.levels[place].tiles.values():
-            found.setdefault(tile.level, set()).update(numbers)
+                    found.setdefault(target.level, []).append(alike)
     return found
 
 
@@ -73,13 +73,12 @@ def opened_unseen(here: Inspection) -> Iterator[Found]:
         before = neighbour(here.flow, level.id, -1)
         if before is None or not _asks_progress(level):
             continue
-        opens = survey.rules.words.test(level.opens)
-        for number in range(len(survey.graph.states)):
-            if opens(survey.graph.states[number]) and survey.missing.can_be_open(before.id, number):
-                route = survey.missing.route_leaving_open(before.id, {number})
-                message = f"{level.title} opens before {before.title}, the level before it, has been seen."
-                yield Found((level.id,), message, tuple(route))
-                break
+        opens = survey.graph.holds(level.opens, np.arange(len(survey.graph)))
+        early = np.flatnonzero(opens & survey.missing.can_be_open(before.id))
+        if len(early):
+            nearest = np.arange(len(survey.graph)) == early[0]
+            message = f"{level.title} opens before {before.title}, the level before it, has been seen."
+            yield Found((level.id,), message, survey.missing.route_leaving_open(before.id, nearest))
 
 
 def _asks_progress(level: Level) -> bool:
@@ -100,14 +99,14 @@ def progress_lowered(here: Inspection) -> Iterator[Found]:
 
 def _lowered(here: Inspection, level: Level, thing: Deed | Exit, mark: str) -> Iterator[Found]:
     survey = here.survey
-    kind = "deed" if isinstance(thing, Deed) else "exit"
+    kind: MoveKind = "deed" if isinstance(thing, Deed) else "exit"
     index = survey.rules.words.index[mark]
     sinks = _sinks(here, thing, mark, index)
-    for number in here.states_of.get(level.id, ()):
-        moves = [e.move for e in survey.graph.edges[number] if (e.move.kind, e.move.thing) == (kind, thing.id)]
-        if moves and sinks(survey.graph.states[number].facts):
+    move = Move(kind, level.id, thing.id)
+    for number in survey.graph.differing(survey.graph.making(move), survey.rules.words.index):
+        if sinks(survey.graph.state(int(number)).facts):
             at, name = f"{level.id}.{thing.id}", here.title(mark)
-            route = (*survey.graph.route(number), moves[0])
+            route = survey.graph.route(int(number), move)
             yield Found((at, mark), f"{here.title(at)} lowers {name}, which had already come further.", route)
             return
 

@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from mossy_bridge.checks.finding import Found, Inspection, Severity, check
 from mossy_bridge.model.flow import Deed, Level
-from mossy_bridge.play.destinations import Landing, Nowhere
+from mossy_bridge.play.destinations import Landing, Leads, Nowhere
 from mossy_bridge.play.prepared import ReadyExit
 
 
@@ -73,27 +73,24 @@ def exit_never_opens(here: Inspection) -> Iterator[Found]:
 
 def _said_elsewhere(here: Inspection, level: Level, ready: ReadyExit) -> bool:
     """Whether the exit comes to resuming, is broken, or is not connected, in some state."""
-    rules, states = here.survey.rules, here.survey.graph.states
-    for number in here.states_of.get(level.id, ()):
-        target = rules.target(ready, states[number])
-        if isinstance(target, Nowhere) and target.reason != "runs-out":
-            return True
-    return False
+    graph, rules = here.survey.graph, here.survey.rules
+    targets = (rules.target(ready, state) for state, _ in graph.by_control(graph.in_level(level.id)))
+    return any(isinstance(target, Nowhere) and target.reason != "runs-out" for target in targets)
 
 
 def _because(here: Inspection, level: Level, ready: ReadyExit) -> str:
-    states = [here.survey.graph.states[n] for n in here.states_of.get(level.id, ())]
+    graph, rules = here.survey.graph, here.survey.rules
     if not ready.by_player:
         return ": the player cannot set it off"
-    source = ready.source
-    for test, text in ((ready.when, source.trigger.when), (ready.opens, source.opens)):
-        if not any(map(test, states)):
+    numbers = graph.in_level(level.id)
+    for text in (ready.source.trigger.when, ready.source.opens):
+        if not graph.holds(text, numbers).any():
             return f": “{here.wording.condition(text)}” never holds here"
-    targets = (here.survey.rules.target(ready, state) for state in states)
-    landing = next((target for target in targets if isinstance(target, Landing)), None)
-    if landing and not any(here.survey.rules.lets_in(ready, state) for state in states):
-        target = here.survey.rules.levels[landing.level].source
-        return f": {target.title} is locked whenever the player is here"
+    targets = [(rules.target(ready, state), on) for state, on in graph.by_control(numbers)]
+    landings = [(target, on) for target, on in targets if isinstance(target, Landing)]
+    shut = [not to.restart and not graph.holds(rules.levels[to.level].source.opens, on).any() for to, on in landings]
+    if landings and all(shut) and not any(isinstance(target, Leads) for target, _ in targets):
+        return f": {rules.levels[landings[0][0].level].source.title} is locked whenever the player is here"
     return ""
 
 
@@ -155,7 +152,7 @@ def not_settled(here: Inspection) -> Iterator[Found]:
     parts += [f"whether {missed} levels and deeds can be missed"] if missed else []
     told = ", ".join(parts) or "locks that always or never hold, and what happens on arrival, everywhere"
     severity: Severity | None = None if parts else "hint"
-    message = f"Time ran out after {len(survey.graph.edges):,} states; not known: {told}."
+    message = f"Time ran out after {survey.graph.looked_at:,} states; not known: {told}."
     yield Found((), message, severity=severity)
 
 

@@ -1,12 +1,15 @@
 """Where play cannot go on, or something is lost for good."""
 
+import time
 from collections.abc import Iterator
+
+import numpy as np
 
 from mossy_bridge.checks.finding import Found, Inspection, check
 from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.graph import ENDING, Exploration, deadline
-from mossy_bridge.reach.sinking import leading_to
+from mossy_bridge.reach.exploring import explored
+from mossy_bridge.reach.sinking import Sinking
 
 
 def _thing_moved(move: Move) -> str:
@@ -19,7 +22,7 @@ def stuck(here: Inspection) -> Iterator[Found]:
     first = here.survey.sinking.first_stuck
     if verdict.answer != "yes" or first is None:
         return
-    level = here.survey.graph.states[first].place
+    level = here.survey.graph.state(first).place
     seal = verdict.route[-1] if verdict.route else None
     sealed = (_thing_moved(seal),) if seal and seal.kind != "path" else ()
     by = f", after {here.title(sealed[0])}" if sealed else ""
@@ -34,7 +37,7 @@ def can_be_missed(here: Inspection) -> Iterator[Found]:
         if answer != "yes":
             continue
         at = thing if isinstance(thing, str) else ".".join(thing)
-        route = tuple(here.survey.route_to_loss(thing))
+        route = here.survey.route_to_loss(thing)
         where = here.title(route[-1].level) if route else here.title(at)
         yield Found((at,), f"{here.title(at)} can be missed for good, by going on from {where}.", route)
 
@@ -64,25 +67,25 @@ def resume_stuck(here: Inspection) -> Iterator[Found]:
     survey = here.survey
     if survey.flow.saving != "deed" or not survey.settled:
         return
+    rules, graph, machine = survey.rules, survey.graph, survey.machine
     saving = {(lv.id, d.id) for lv in survey.flow.levels for d in lv.deeds if d.saves}
-    rules, graph = survey.rules, survey.graph
-    saves = [
-        (number, edge)
-        for number, edge in graph.numbered_edges()
-        if edge.move.kind == "deed" and (edge.move.level, edge.move.thing) in saving
-        if survey.sinking.can_end(edge.target)
-    ]
-    after = [graph.states[edge.target] for _, edge in saves]
-    starts = [rules.arrive(state, Landing(state.place, state.respawn)) for state in after]
-    resumed = Exploration(rules, starts, survey.tracking.blanked).go_on(deadline(LONGEST))
+    saves = [row.move.kind == "deed" and (row.move.level, row.move.thing) in saving for row in graph.rows]
+    edges = np.flatnonzero(np.array(saves or [False])[graph.row])
+    edges = edges[survey.sinking.can_end[graph.target[edges]]]
+    edges = edges[np.sort(np.unique(graph.target[edges], return_index=True)[1])]
+    after = [graph.state(int(number)) for number in graph.target[edges]]
+    starts = [machine.packed(rules.arrive(state, Landing(state.place, state.respawn))) for state in after]
+    end = time.monotonic() + LONGEST
+    resumed = explored(machine, starts, lambda: time.monotonic() >= end)
     if not resumed.complete:
         return
-    ends = leading_to(resumed, {n for n, edge in resumed.numbered_edges() if edge.target == ENDING})
-    numbers = {state: number for number, state in enumerate(resumed.states)}
+    can_end = Sinking(rules, resumed).can_end
+    number_of = {start: number for number, start in enumerate(dict.fromkeys(starts))}
     said: set[str] = set()
-    for (number, edge), start in zip(saves, starts, strict=True):
-        at = _thing_moved(edge.move)
-        if at not in said and not ends[numbers[survey.tracking.blanked(start)]]:
+    for edge, start in zip(edges, starts, strict=True):
+        move = graph.rows[graph.row[edge]].move
+        at = _thing_moved(move)
+        if at not in said and not can_end[number_of[start]]:
             said.add(at)
-            route = (*graph.route(number), edge.move)
+            route = graph.route(int(graph.source[edge]), move)
             yield Found((at,), f"Resuming the game that {here.title(at)} saves, the player is stuck.", route)

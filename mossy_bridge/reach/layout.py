@@ -1,0 +1,156 @@
+"""Where everything that is tracked of a state lies in its *word*: one integer, whose bits are the parts of the state.
+
+A flag, a level seen or completed and a deed spent take one bit. A count takes as many bits as steps it can climb, the
+lowest ones set (so that *at least 3* asks for one bit), or, where it can climb far, its number in binary. A choice
+takes one bit for each value, or its position in binary. A count that nothing takes from is cut just above the largest
+number that is asked of it. No field crosses a border of 64 bits, so that words can be kept as columns of machine words.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable
+from typing import Literal
+
+from msgspec import Struct
+
+from mossy_bridge.language import tree as t
+from mossy_bridge.language.evaluation import Facts, FactValue
+from mossy_bridge.language.parsing import parse_condition, parse_effect
+from mossy_bridge.model.flow import Fact, Flow
+from mossy_bridge.play.state import DeedPlace
+from mossy_bridge.reach.tracking import Tracking
+
+BITS = 64
+"""Bits of a machine word."""
+LONGEST_CLIMB = 16
+"""The widest count or choice that gets a bit for each step or value."""
+
+Coding = Literal["bit", "climb", "one of", "binary"]
+
+
+class Field(Struct, frozen=True):
+    """The bits of one fact. For counts, ``low`` is the number that no bits stand for, and ``top`` the highest told
+    apart."""
+
+    coding: Coding
+    offset: int
+    width: int
+    low: int = 0
+    top: int = 0
+    values: tuple[str, ...] = ()
+
+    @property
+    def mask(self) -> int:
+        """All bits of the field."""
+        return ((1 << self.width) - 1) << self.offset
+
+    def bits(self, value: FactValue) -> int:
+        """The value as bits in their place."""
+        match self.coding:
+            case "bit":
+                code = int(bool(value))
+            case "climb":
+                code = (1 << self._steps(value)) - 1
+            case "one of":
+                code = 1 << self.values.index(str(value))
+            case "binary":
+                code = self.values.index(str(value)) if self.values else self._steps(value)
+        return code << self.offset
+
+    def _steps(self, value: FactValue) -> int:
+        return min(int(value), self.top) - self.low
+
+    def value(self, word: int) -> FactValue:
+        """The value in a word; of a count that is cut, the highest told apart."""
+        code = (word & self.mask) >> self.offset
+        match self.coding:
+            case "bit":
+                return bool(code)
+            case "climb":
+                return self.low + code.bit_count()
+            case "one of":
+                return self.values[code.bit_length() - 1]
+            case "binary":
+                return self.values[code] if self.values else self.low + code
+
+
+class Layout:
+    """The places of one flow's facts, levels and deeds in a word."""
+
+    def __init__(self, flow: Flow, tracking: Tracking):
+        self._used = 0
+        self._all_facts = flow.facts
+        asked, taken = _numbers_asked(tracking.conditions), _taken_from(flow)
+        self.facts: dict[str, Field] = {}
+        for fact in flow.facts:
+            if fact.id in tracking.facts:
+                most = None if fact.id in taken else max(asked[fact.id], default=0) + 1
+                self.facts[fact.id] = self._field(fact, most)
+        self.seen = {level.id: self._bit() for level in flow.levels if level.id in tracking.seen}
+        self.done = {level.id: self._bit() for level in flow.levels if level.id in tracking.done}
+        self.spent: dict[DeedPlace, int] = {place: self._bit() for place in tracking.spent}
+        self.columns = max(1, -(-self._used // BITS))
+        """How many machine words a word takes."""
+        self.spare = self.columns * BITS - self._used
+        """Unused bits at the top of the last of them."""
+
+    def _take(self, width: int) -> int:
+        if self._used // BITS != (self._used + width - 1) // BITS:
+            self._used += -self._used % BITS
+        self._used += width
+        return self._used - width
+
+    def _bit(self) -> int:
+        return 1 << self._take(1)
+
+    def _field(self, fact: Fact, most: int | None) -> Field:
+        if fact.kind == "flag":
+            return Field("bit", self._take(1), 1)
+        if fact.kind == "choice":
+            count = len(fact.values)
+            if count <= LONGEST_CLIMB:
+                return Field("one of", self._take(count), count, values=fact.values)
+            width = (count - 1).bit_length()
+            return Field("binary", self._take(width), width, values=fact.values)
+        top = fact.high if most is None else max(min(fact.high, most), fact.low)
+        steps = top - fact.low
+        coding: Coding = "climb" if steps <= LONGEST_CLIMB else "binary"
+        width = steps if coding == "climb" else steps.bit_length()
+        return Field(coding, self._take(width), width, fact.low, top)
+
+    def word(
+        self, facts: Facts, seen: Iterable[str] = (), done: Iterable[str] = (), spent: Iterable[DeedPlace] = ()
+    ) -> int:
+        """The word of a state with these parts."""
+        found = 0
+        for fact, value in zip(self._all_facts, facts, strict=True):
+            if fact.id in self.facts:
+                found |= self.facts[fact.id].bits(value)
+        for levels, bits in ((seen, self.seen), (done, self.done)):
+            for level in levels:
+                found |= bits.get(level, 0)
+        for deed in spent:
+            found |= self.spent.get(deed, 0)
+        return found
+
+    def values(self, word: int) -> Facts:
+        """The value of every fact; of one that is not tracked, the first."""
+        return tuple(
+            self.facts[fact.id].value(word) if fact.id in self.facts else fact.first for fact in self._all_facts
+        )
+
+
+def _numbers_asked(conditions: Iterable[str]) -> dict[str, set[int]]:
+    found: dict[str, set[int]] = defaultdict(set)
+    for text in conditions:
+        for atom in t.atoms(parse_condition(text)):
+            if isinstance(atom, t.Count):
+                found[atom.fact].add(atom.number)
+    return found
+
+
+def _taken_from(flow: Flow) -> set[str]:
+    texts = [text for level in flow.levels for text in level.on_arrival]
+    for level in flow.levels:
+        texts += [text for exit_ in level.exits for text in exit_.effects]
+        texts += [text for deed in level.deeds for text in deed.effects]
+    return {effect.fact for effect in map(parse_effect, texts) if effect.verb == "take"}
