@@ -24,6 +24,7 @@ from mossy_bridge.reach.layout import BITS, Field, Layout
 Cube = tuple[int, int]
 """A mask, and the values of its bits."""
 MOST_CUBES = 24
+MOST_WAYS = 12
 
 
 class Formula(Protocol):
@@ -116,6 +117,24 @@ class InReach:
 
     def sure(self) -> int:
         return 0
+
+
+def in_reach(board: Level, tile: str, opens: dict[str, Formula]) -> Formula:
+    """Whether the cursor of a board gets to a tile that is open, over open ones: by one of few ways, where there are
+    few."""
+    ways: list[Formula] = []
+    first = tiles_in_reach(board, frozenset())[0]
+    neighbours = {one.id: one.neighbours for one in board.tiles}
+    waiting: list[tuple[str, ...]] = [(first,)]
+    while waiting:
+        way = waiting.pop()
+        if way[-1] == tile:
+            ways.append(every(opens[name] for name in way[1:]))
+            continue
+        waiting += [(*way, name) for name in neighbours[way[-1]] if name in opens and name not in way]
+        if len(ways) + len(waiting) > MOST_WAYS:
+            return InReach(board, tile, opens)
+    return either(list(dict.fromkeys(ways)))
 
 
 def columns_of(word: int, count: int) -> list[int]:

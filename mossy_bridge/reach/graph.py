@@ -4,7 +4,7 @@ A smaller number is never further from the start, in moves; edges are in the ord
 are kept as arrays, so that what follows from millions of states is worked out on all at once.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -53,6 +53,10 @@ class Graph:
     def state(self, number: int) -> State:
         """A state, with all that is not tracked at its first value."""
         return self.machine.state(int(self.control[number]), self.word(number))
+
+    def ahead(self) -> Iterator[tuple[int, int]]:
+        """The controls and words of the states that were not gone on from."""
+        return ((int(self.control[number]), self.word(number)) for number in range(self.looked_at, len(self)))
 
     def word(self, number: int) -> int:
         """A state's word."""

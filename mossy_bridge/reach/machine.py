@@ -18,7 +18,7 @@ from mossy_bridge.play.prepared import ReadyDeed, ReadyExit
 from mossy_bridge.play.rules import NONE, Rules
 from mossy_bridge.play.state import Move, Origin, State
 from mossy_bridge.reach.effects import Assign, Effect, Part, joined, part_of
-from mossy_bridge.reach.formulas import ALWAYS, NEVER, Cubes, Formula, Formulas, InReach, every
+from mossy_bridge.reach.formulas import ALWAYS, NEVER, Cubes, Formula, Formulas, every, in_reach
 from mossy_bridge.reach.layout import Layout
 from mossy_bridge.reach.tracking import Control, Tracking
 
@@ -211,7 +211,7 @@ class Machine:
                 continue
             asks = [opens[name]]
             if name not in near:
-                asks.append(InReach(board.source, name, opens))
+                asks.append(in_reach(board.source, name, opens))
             there = self._landed(here, landings[name])
             yield Row(control, Move("tile", here.place, name), every(asks), self._arriving[landings[name].level], there)
 

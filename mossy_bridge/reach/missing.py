@@ -12,10 +12,10 @@ import numpy as np
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.arrays import Bools, Numbers, Words, distinct, or_into
+from mossy_bridge.reach.enough import Outlook, Thing
+from mossy_bridge.reach.formulas import columns_of
 from mossy_bridge.reach.graph import Graph
 
-Thing = str | tuple[str, str]
-"""A level's id, or a deed: its level and id."""
 AT_ONCE = 512
 """So many things are worked out together, to keep the sets of a million states small."""
 
@@ -23,38 +23,38 @@ AT_ONCE = 512
 class Missing:
     """Possible and open things of the states of a graph."""
 
-    def __init__(self, flow: Flow, graph: Graph):
+    def __init__(self, flow: Flow, graph: Graph, outlook: Outlook | None = None):
         deeds = [(lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if deed.repeats == "run"]
         self.things: list[Thing] = [*(level.id for level in flow.levels), *deeds]
         self._forgotten = set(deeds) | ({level.id for level in flow.levels} if flow.progress == "run" else set())
-        self._graph = graph
+        self._graph, self._outlook = graph, outlook
 
     def missed(self, sound: Bools) -> set[Thing]:
         """The things that are lost in at least one of the states."""
         found: set[Thing] = set()
         for first in range(0, len(self.things), AT_ONCE):
-            block = _Block(self._graph, self.things[first : first + AT_ONCE], self._forgotten)
+            block = _Block(self._graph, self._outlook, self.things[first : first + AT_ONCE], self._forgotten)
             shut = block.set_in(~block.possible()[self._graph.groups][sound])
             if shut:
-                lost = _Block(self._graph, shut, self._forgotten)
+                lost = _Block(self._graph, self._outlook, shut, self._forgotten)
                 bits = lost.maybe_open() & ~lost.possible()[self._graph.groups]
                 found.update(lost.set_in(bits[sound]))
         return found
 
     def lost(self, thing: Thing) -> Bools:
         """The states from which nothing leads there any more in the same run, while it may not have been yet."""
-        block = _Block(self._graph, [thing], self._forgotten)
+        block = _Block(self._graph, self._outlook, [thing], self._forgotten)
         bits: Words = block.maybe_open() & ~block.possible()[self._graph.groups]
         return np.not_equal(bits[:, 0], 0)
 
     def can_be_open(self, thing: Thing) -> Bools:
         """The states into which some route leaves the level unseen, or the deed undone."""
-        return np.not_equal(_Block(self._graph, [thing], self._forgotten).maybe_open()[:, 0], 0)
+        return np.not_equal(_Block(self._graph, self._outlook, [thing], self._forgotten).maybe_open()[:, 0], 0)
 
     def route_leaving_open(self, thing: Thing, goals: Bools) -> tuple[Move, ...]:
         """A shortest route on which the thing is still open at its end, in one of the states."""
         graph = self._graph
-        block = _Block(graph, [thing], self._forgotten)
+        block = _Block(graph, self._outlook, [thing], self._forgotten)
         count = len(graph)
         # nodes: a state with the thing open, and, ``count`` higher, with it closed
         came = np.full(2 * count, -2, dtype=np.int64)
@@ -93,8 +93,8 @@ def _traced(graph: Graph, came: Numbers, by: Numbers, node: int) -> tuple[Move, 
 class _Block:
     """Sets of some of the things: their bits stand in the columns of rows."""
 
-    def __init__(self, graph: Graph, things: Sequence[Thing], forgotten: set[Thing]):
-        self._graph, self.things = graph, things
+    def __init__(self, graph: Graph, outlook: Outlook | None, things: Sequence[Thing], forgotten: set[Thing]):
+        self._graph, self._outlook, self.things = graph, outlook, things
         self._columns = -(-len(things) // 64)
         bit = {thing: self._set([at]) for at, thing in enumerate(things)}
         nothing = self._set([])
@@ -157,7 +157,12 @@ class _Block:
         count = int(groups.max(initial=-1)) + 1
         found = np.zeros((count, self._columns), dtype=np.uint64)
         or_into(found, groups, self._of_place[graph.place])
-        found[groups[graph.looked_at :]] = self._all  # not looked at: anything may follow
+        ahead = groups[graph.looked_at :]
+        if self._outlook and len(ahead):
+            sets = self._outlook.possible(graph.ahead(), self.things)
+            or_into(found, ahead, np.array([columns_of(bits, self._columns) for bits in sets], dtype=np.uint64))
+        else:
+            found[ahead] = self._all  # not looked at: anything may follow
         of_deeds: Bools = np.bitwise_or.reduce(self._of_row, axis=1) != 0
         deeds = np.flatnonzero(of_deeds[graph.row])
         or_into(found, groups[graph.source[deeds]], self._of_row[graph.row[deeds]])

@@ -1,4 +1,4 @@
-"""That nobody gets stuck and nothing can be missed, shown from below.
+"""What everybody has at least, and that nothing can be missed, shown from it.
 
 For every rest of a state that can be come to (all that does not grow) a set of growing parts is worked out that every
 state with that rest surely has: what all ways into it have in common. The state with exactly that much, the *poorest
@@ -8,17 +8,23 @@ what can still be come to from it cannot have been lost. The answers here are *n
 """
 
 from collections import deque
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
+from functools import cached_property
+from heapq import heappop, heappush
 
 from mossy_bridge.reach.effects import done
+from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.growing import Growing
 from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper
-from mossy_bridge.reach.missing import Thing
 from mossy_bridge.reach.richest import Rest, Richest
 
 Step = tuple[int, Rest | None]
 """A row of the machine between rests: used in some richest state, so perhaps in others too. None where it leads into
 an ending."""
+
+
+MOST_TRIES = 500_000
+"""So many moves from poorest bounds are tried."""
 
 
 class Poorest:
@@ -87,25 +93,35 @@ class Poorest:
 
     # -- what follows ----------------------------------------------------------------------------------
 
-    def _judged(self) -> Iterable[Rest]:
+    def judged(self) -> Iterable[Rest]:
+        """The rests in play levels."""
         return (rest for rest in self.bound if self._is_play(rest))
 
     def _is_play(self, rest: Rest) -> bool:
         return self._machine.rules.levels[self._machine.controls[rest[0]].place].source.kind == "play"
 
-    def nobody_stuck(self, some_ending: bool) -> bool:
-        """Whether it is shown that no state is stuck."""
-        if not self.complete or any(self._may_be_dead(rest) for rest in self.bound):
-            return False
-        if not some_ending:
-            return True
-        fine = self._backwards({r for r, steps in self.sure.items() if any(target is None for _, target in steps)})
-        for rest in self._judged():
-            if rest not in fine:
-                if not self._leads_to(rest, fine):
-                    return False
-                fine |= self._backwards({rest})
-        return True
+    @cached_property
+    def fine(self) -> set[Rest]:
+        """The rests from which, as the poorest bound shows, an ending can be come to in the same run."""
+        if not self.complete:
+            return set()
+        found = self._backwards({r for r, steps in self.sure.items() if any(target is None for _, target in steps)})
+        tries = iter(range(MOST_TRIES))
+        for rest in reversed(self.bound):  # those last come to are mostly nearest to an ending
+            if rest not in found and self._leads_to(rest, found, tries):
+                found |= self._backwards({rest})
+        return found
+
+    def _leads_to(self, rest: Rest, fine: set[Rest], tries: Iterator[int]) -> bool:
+        """Whether from the poorest bound, gathering what it can, an ending or a fine rest is come to."""
+        for _, (here, step) in zip(tries, self._onward(rest, self.bound[rest]), strict=False):
+            if here in fine or (step is not None and step[1] is None):
+                return True
+        return False
+
+    def no_dead_screen(self) -> bool:
+        """Whether it is shown that no state on a screen or board is without any move."""
+        return self.complete and not any(self._may_be_dead(rest) for rest in self.bound)
 
     def _may_be_dead(self, rest: Rest) -> bool:
         """Whether some state with the rest may be on a screen or board without any move."""
@@ -129,40 +145,31 @@ class Poorest:
                     waiting.append(rest)
         return found
 
-    def _leads_to(self, rest: Rest, fine: set[Rest]) -> bool:
-        """Whether from the poorest bound, gathering what it can, an ending or a fine rest is come to."""
-        for here, _, step in self._onward(rest):
-            if step is not None and step[1] is None:
-                return True
-            if here in fine:
-                return True
-        return False
-
-    def _onward(self, rest: Rest) -> Iterator[tuple[Rest, int, Step | None]]:
-        """Everything done from the poorest bound in the same run: the rests come to, and the moves made."""
-        best: dict[Rest, list[int]] = {rest: [self.bound[rest]]}
-        waiting = [(rest, self.bound[rest])]
+    def _onward(self, rest: Rest, begun: int) -> Iterator[tuple[Rest, Step | None]]:
+        """Everything done from a rest with some growing bits in the same run: the rests come to, and the moves made."""
+        best: dict[Rest, list[int]] = {rest: [begun]}
+        waiting = [(0, begun, rest)]  # the richest first, so that most poorer ones are never touched
         looked_at = 0
         while waiting:
             looked_at += 1
             if looked_at % 64 == 0 and self._stop():
                 return
-            here, bits = waiting.pop()
+            _, bits, here = heappop(waiting)
             if bits not in best[here]:
                 continue
-            yield here, bits, None
+            yield here, None
             for row, control, word in self._moves(here[0], here[1] | bits):
                 if control == ENDING:
-                    yield here, bits, (row, None)
+                    yield here, (row, None)
                     continue
                 if self._rows[row].fresh:
                     continue
                 there, more = self._richest.split(control, word)
-                yield here, bits, (row, there)
+                yield here, (row, there)
                 others = best.setdefault(there, [])
                 if not any(more | other == other for other in others):
                     best[there] = [other for other in others if other | more != more] + [more]
-                    waiting.append((there, more))
+                    heappush(waiting, (-more.bit_count(), more, there))
 
     def nothing_loops(self) -> bool:
         """Whether it is shown that forced firing never goes in a circle."""
@@ -180,28 +187,34 @@ class Poorest:
             finished |= trail
         return True
 
-    def never_missed(self) -> set[Thing]:
+    def never_missed(self, least: Mapping[Rest, Iterable[int]] | None) -> set[Thing]:
         """The levels and deeds that are shown never to be missed: wherever one may still be open, it can still
-        be come to."""
+        be come to. Who is stuck misses nothing more; ``least`` are the smallest sets of growing bits with which one is
+        not, for rests from which the poorest bound does not come to an ending, if they are known."""
         if not self.complete:
             return set()
         ghosts = Ghosts(self._machine)
         maybe_open = ghosts.maybe_open(self.steps, next(iter(self.bound)))
         lost = 0
-        done: dict[Rest, int] = {}
-        for rest in self._judged():
-            wanted = maybe_open[rest] & ~lost
-            near = done.get(rest, 0)
-            if wanted & ~near:
-                possible = 0
-                for here, _, step in self._onward(rest):
-                    possible |= ghosts.at(here, step)
-                if self._stop():
-                    return set()
-                for here in self._backwards({rest}):
-                    done[here] = done.get(here, 0) | possible
-                near = possible
-            lost |= wanted & ~near
+        possible: dict[Rest, int] = {}
+        """For rests from which the poorest bound comes to an ending, what everybody there can still come to."""
+        for rest in reversed(list(self.judged())):
+            wanted = maybe_open[rest] & ~lost & ~ghosts.shown_by(rest[1] | self.bound[rest])
+            if wanted & ~possible.get(rest, 0):
+                fine = least is None or rest in self.fine
+                begun = [0] if least is None or fine else least[rest]
+                for bits in [self.bound[rest] | more for more in begun]:
+                    found = 0
+                    for here, step in self._onward(rest, bits):
+                        found |= ghosts.at(here, step) | possible.get(here, 0)
+                        if not wanted & ~found:
+                            break
+                    lost |= wanted & ~found
+                    if self._stop():
+                        return set()
+                if fine:
+                    for here in self._backwards({rest}):
+                        possible[here] = possible.get(here, 0) | found
         return {thing for thing in ghosts.things if not lost & ghosts.bit[thing]}
 
 
@@ -218,9 +231,17 @@ class Ghosts:
         self._afresh = self._all if flow.progress == "run" else self._all & ~levels
         self._of_control = [self.bit[control.place] for control in machine.controls]
         self._rows = machine.rows
+        layout = machine.layout
+        visited = {name: layout.seen.get(name, 0) | layout.done.get(name, 0) for name in layout.seen | layout.done}
+        self._marks = {mark: self.bit[name] for name, mark in visited.items()}
+        self._marks |= {mark: self.bit[deed] for deed, mark in layout.spent.items() if deed in self.bit}
 
     def _deed(self, row: Row) -> int:
         return self.bit.get((row.move.level, row.move.thing), 0) if row.move.kind == "deed" else 0
+
+    def shown_by(self, word: int) -> int:
+        """The levels and deeds that a word itself says are not open any more."""
+        return sum(bit for mark, bit in self._marks.items() if word & mark)
 
     def at(self, rest: Rest, step: Step | None) -> int:
         """What being somewhere, and making a move, come to."""

@@ -7,11 +7,11 @@ from typing import Any
 
 from mossy_bridge.model.flow import Promise
 from mossy_bridge.play.state import Move
+from mossy_bridge.reach.enough import Enough, Outlook, Thing, Ways
 from mossy_bridge.reach.growing import growing
 from mossy_bridge.reach.machine import Machine, Stopper, first_uses
-from mossy_bridge.reach.missing import Thing
 from mossy_bridge.reach.poorest import Poorest
-from mossy_bridge.reach.richest import richest
+from mossy_bridge.reach.richest import Rest, Richest, richest
 
 Route = tuple[Move, ...]
 
@@ -20,14 +20,74 @@ class Proofs:
     """Answers without looking at every state. Where ``complete``, what has no route here can not be come to."""
 
     def __init__(self, machine: Machine, stop: Stopper):
-        self.machine = machine
+        self.machine, self._stop = machine, stop
         self._parts = growing(machine)
-        self._found = richest(machine, self._parts.bits, stop)
+        starts = [machine.start] if machine.start else []
+        self._found = richest(machine, self._parts.bits, stop, starts)
         self.complete = self._found.complete
-        poorest = Poorest(machine, self._parts, self._found, stop)
-        self.nobody_stuck = poorest.nobody_stuck(any(machine.rows[row].ending for row in self._found.used))
-        self.nothing_loops = poorest.nothing_loops()
-        self.never_missed: set[Thing] = poorest.never_missed()
+        self._poorest = Poorest(machine, self._parts, self._found, stop)
+        ways = Ways(machine, self._found)
+        self._enough = Enough(ways, self._poorest.fine, stop)
+        self.outlook = Outlook(ways, self._enough) if self.complete else None
+        """What follows after any state, where that is known."""
+        self.nothing_loops = self._poorest.nothing_loops()
+
+    @cached_property
+    def never_missed(self) -> set[Thing]:
+        """The levels and deeds that are shown never to be missed."""
+        return self._poorest.never_missed(self._enough.least if self._enough.exact and self._some_ending else None)
+
+    @cached_property
+    def stuck(self) -> Route | bool | None:
+        """A route into a state that is stuck; False where it is shown that there is none; None where neither is.
+
+        A stuck state has a gap (see :mod:`mossy_bridge.reach.enough`). So for each gap that is not excluded by what
+        everybody has, the richest states that can be come to without it are searched for.
+        """
+        safe = self._poorest.no_dead_screen()
+        if not self._some_ending:
+            return False if safe and self.complete else None
+        gaps: dict[int, set[Rest]] = {}
+        doubtful = set(self._poorest.judged()) - self._poorest.fine if self._poorest.complete else set()
+        for rest in doubtful:
+            found = self._enough.gaps(rest, self._poorest.bound[rest])
+            safe = safe and found is not None
+            for gap in found or ():
+                gaps.setdefault(gap, set()).add(rest)
+        for gap, rests in gaps.items():
+            without, known = self._without(gap)
+            safe = safe and known
+            stuck = rests & without.best.keys()
+            if stuck and self._enough.exact:
+                number = next(n for n, state in enumerate(without.states) if without.split(*state)[0] in stuck)
+                return self._since_begun(without, number)
+            safe = safe and not stuck
+        return False if safe and self._poorest.complete else None
+
+    @cached_property
+    def _some_ending(self) -> bool:
+        return any(self.machine.rows[row].ending for row in self._found.used)
+
+    def _without(self, gap: int) -> tuple[Richest, bool]:
+        """The richest states come to without any of some growing bits in the last run, and whether these are all."""
+        if not gap:
+            return self._found, self.complete
+        begun = [state for state in self._found.anew if not state[1] & gap]
+        starts = [self.machine.start] if self.machine.start and not self.machine.start[1] & gap else []
+        found = richest(self.machine, self._parts.bits, self._stop, [*starts, *begun], gap)
+        return found, found.complete and len(begun) == len(self._found.anew)
+
+    def _since_begun(self, found: Richest, number: int) -> Route:
+        """The route into a state of a search that also began where new runs do."""
+        route = found.route(number)
+        first = number
+        while step := found.came[first]:
+            first = step[0]
+        begun = found.states[first]
+        if begun == self.machine.start or found is self._found:
+            return route
+        before, row = self._found.anew[begun]
+        return (*self._found.route(before, self.machine.rows[row].move), *route)
 
     @property
     def states(self) -> int:
@@ -53,16 +113,25 @@ class Proofs:
         """The rows that can be used, each with a state in which it is."""
         return self._found.used
 
-    def routes(self) -> Iterator[tuple[str, Any, Route]]:
-        """Everything that can be come to: its kind (also level and ending) and place, and a route there."""
+    def found(self) -> Iterator[tuple[str, Any, int, tuple[Move, ...]]]:
+        """Everything that can be come to: its kind (also level and ending) and place; the state it is come to by,
+        and the move after that, if it takes one."""
         first: dict[str, int] = {}
         for control, number in self._found.entered.items():
             place = self.machine.controls[control].place
             first[place] = min(number, first.get(place, number))
         for place, number in first.items():
-            yield "level", place, self._found.route(number)
+            yield "level", place, number, ()
         for (kind, key), (number, row) in first_uses(self.machine.rows, self.used).items():
-            yield kind, key, self._found.route(number, row.move)
+            yield kind, key, number, (row.move,)
+
+    def route(self, number: int, *last: Move) -> Route:
+        """The moves into a state, and those after it."""
+        return self._found.route(number, *last)
+
+    def crossings(self, number: int) -> int:
+        """How many arrivals the route into a state has after the first."""
+        return self._found.crossed[number]
 
     def holds_somewhere(self, level: str, condition: str) -> bool:
         """Whether a condition written in some level holds in a state of this level. Exact where complete, for

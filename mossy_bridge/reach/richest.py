@@ -9,6 +9,7 @@ can be replayed; it need not be a shortest one.
 """
 
 import heapq
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from mossy_bridge.play.state import Move
@@ -32,9 +33,13 @@ class Richest:
     states: list[tuple[int, int]] = field(default_factory=list)
     came: list[tuple[int, int] | None] = field(default_factory=list)
     """The state before, and the row of the move from it; None for the start."""
+    crossed: list[int] = field(default_factory=list)
+    """How many arrivals each state is from the start."""
     entered: dict[int, int] = field(default_factory=dict)
     """The first state with each control."""
     used: dict[int, int] = field(default_factory=dict)
+    anew: dict[tuple[int, int], tuple[int, int]] = field(default_factory=dict)
+    """The states in which new runs begin, each with the state before it and the row."""
     complete: bool = True
 
     def split(self, control: int, word: int) -> tuple[Rest, int]:
@@ -43,7 +48,7 @@ class Richest:
 
     def route(self, number: int, *last: Move) -> tuple[Move, ...]:
         """The moves by which a state was come to, and those after it."""
-        moves = []
+        moves: list[Move] = []
         step = self.came[number]
         while step:
             moves.append(self.machine.rows[step[1]].move)
@@ -51,14 +56,19 @@ class Richest:
         return (*moves[::-1], *last)
 
 
-def richest(machine: Machine, grows: int, stop: Stopper) -> Richest:
-    """Searches from the start, the richest states first, among equals the nearest. ``O(places × growing parts ×
-    moves)`` where no choice shuts out another; exponential at worst, as the problem is."""
+def richest(
+    machine: Machine, grows: int, stop: Stopper, starts: Iterable[tuple[int, int]], without: int = 0
+) -> Richest:
+    """Searches from the starts, the richest states first, among equals the nearest; states with any of the bits
+    ``without`` are left out. ``O(places × growing parts × moves)`` where no choice shuts out another; exponential at
+    worst, as the problem is."""
     found = Richest(machine, grows, Stepping(machine))
     best, states = found.best, found.states
     waiting: list[tuple[int, int, int]] = []
 
     def take(control: int, word: int, came: tuple[int, int] | None, depth: int) -> None:
+        if word & without:
+            return
         rest, bits = (control, word & ~grows), word & grows
         others = best.get(rest)
         if others is None:
@@ -71,11 +81,12 @@ def richest(machine: Machine, grows: int, stop: Stopper) -> Richest:
         number = len(states)
         states.append((control, word))
         found.came.append(came)
+        found.crossed.append(found.crossed[came[0]] + machine.rows[came[1]].crosses if came else 0)
         found.entered.setdefault(control, number)
         heapq.heappush(waiting, (-bits.bit_count(), depth, number))
 
-    if machine.start:
-        take(*machine.start, None, 0)
+    for start in starts:
+        take(*start, None, 0)
     looked_at = 0
     while waiting:
         looked_at += 1
@@ -89,5 +100,7 @@ def richest(machine: Machine, grows: int, stop: Stopper) -> Richest:
         for row, target, after in found.stepping.moves(control, word):
             found.used.setdefault(row, number)
             if target != ENDING:
+                if machine.rows[row].fresh:
+                    found.anew.setdefault((target, after), (number, row))
                 take(target, after, (number, row), depth + 1)
     return found

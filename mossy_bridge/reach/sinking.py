@@ -6,16 +6,19 @@ import numpy as np
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.arrays import Bools, Numbers
+from mossy_bridge.reach.enough import Outlook
 from mossy_bridge.reach.graph import Graph
 
 
 class Sinking:
     """What is stuck in one graph."""
 
-    def __init__(self, rules: Rules, graph: Graph):
-        self._rules, self._graph = rules, graph
+    def __init__(self, rules: Rules, graph: Graph, outlook: Outlook | None = None):
+        self._rules, self._graph, self._outlook = rules, graph, outlook
         enders = np.zeros(len(graph), dtype=np.bool_)
         enders[graph.source[graph.target < 0]] = True
+        if outlook:
+            enders[graph.looked_at :] = outlook.can_end(graph.ahead())
         self.asked = bool(enders.any())
         """Whether some ending is reached at all; without one nobody is called stuck for want of one."""
         self.can_end = graph.leading_to(enders)
@@ -26,13 +29,13 @@ class Sinking:
         """For each state whether states not gone on from follow, so that an ending might."""
         graph = self._graph
         unseen = np.zeros(len(graph), dtype=np.bool_)
-        unseen[graph.looked_at :] = True
+        unseen[graph.looked_at :] = not (self._outlook and self._outlook.exact)
         return unseen if graph.complete else graph.leading_to(unseen)
 
     @cached_property
     def sound(self) -> Bools:
         """The judged states that are surely not stuck."""
-        if not self.asked and self._graph.complete:
+        if not self.asked and (self._graph.complete or (self._outlook and self._outlook.exact)):
             return self._graph.judged
         return self._graph.judged & self.can_end
 

@@ -5,8 +5,8 @@ The narrow way into this package: :func:`surveyed`, and :func:`route_to` for one
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, field
-from functools import cached_property
+from dataclasses import dataclass, field, replace
+from functools import cached_property, partial
 from typing import Any, Literal
 
 import numpy as np
@@ -17,27 +17,35 @@ from mossy_bridge.play.state import Move
 from mossy_bridge.play.walking import Replay, replay
 from mossy_bridge.reach.circles import route_into_circle
 from mossy_bridge.reach.crossings import crossings
+from mossy_bridge.reach.enough import Outlook, Thing
 from mossy_bridge.reach.exploring import ONE_BY_ONE, explored
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Machine, Row, Stopper, first_uses
-from mossy_bridge.reach.missing import Missing, Thing
+from mossy_bridge.reach.missing import Missing
 from mossy_bridge.reach.promises import Kept, kept
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.sinking import Sinking
 
 Answer = Literal["yes", "no", "unknown"]
+Route = tuple[Move, ...]
 Place = tuple[str, ...]
 """A level as ``(level,)``; an exit, deed or tile as ``(level, thing)``; a path as ``(level, from, to)``."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False)
 class Verdict:
-    """An answer, with a route exactly where it is yes."""
+    """An answer, with a route exactly where it is yes. The route is traced when it is first asked for: those of a
+    large flow are long and many."""
 
     answer: Answer
-    route: tuple[Move, ...] = ()
+    trace: Callable[[], Route] = tuple
+
+    @cached_property
+    def route(self) -> Route:
+        """The moves that show it."""
+        return self.trace()
 
 
 @dataclass
@@ -91,12 +99,17 @@ class Survey:
     @cached_property
     def sinking(self) -> Sinking:
         """From which states an ending can be got to."""
-        return Sinking(self.rules, self.graph)
+        return Sinking(self.rules, self.graph, self._outlook)
 
     @cached_property
     def missing(self) -> Missing:
         """What is still possible and what may be open, state by state."""
-        return Missing(self.flow, self.graph)
+        return Missing(self.flow, self.graph, self._outlook)
+
+    @property
+    def _outlook(self) -> Outlook | None:
+        few = len(self.graph) - self.graph.looked_at <= MOST_AHEAD
+        return self.proofs.outlook if self.proofs and few else None
 
     def route_to_loss(self, thing: Thing) -> tuple[Move, ...]:
         """A shortest route into a state in which the level or deed is missed."""
@@ -109,6 +122,8 @@ proofs that do without; and until when states are looked at where those leave so
 follows from the states, which takes about half as long as finding them."""
 
 
+MOST_AHEAD = 20_000
+"""What follows after more states than this that were not gone on from is not worked out one by one."""
 KINDS = ("level", "exit", "deed", "tile", "path", "ending")
 """What can be come to."""
 
@@ -143,9 +158,10 @@ def surveyed(
         _raise_if(cancelled)
         _prove(survey, survey.proofs)
         if quick and not survey.decided:
+            known = replace(survey)
             survey.look_at(swept(machine, starts, until(CONTENT)))
             _conclude(survey, until(CONTENT), cancelled)
-            _prove(survey, survey.proofs)
+            _keep(survey, known)
     if flow.walks:
         resuming = Rules(flow, resuming=True)
         survey.walks = {walk.id: replay(resuming, walk) for walk in survey.flow.walks}
@@ -168,14 +184,14 @@ def _conclude(survey: Survey, stop: Stopper, cancelled: Callable[[], bool]) -> N
     _everything(survey, _otherwise(graph))
     first = np.unique(graph.place, return_index=True)
     for place, number in zip(*first, strict=True):
-        survey.levels[graph.places[place]] = Verdict("yes", graph.route(int(number)))
+        survey.levels[graph.places[place]] = Verdict("yes", partial(graph.route, int(number)))
     for (kind, place), (number, row) in first_uses(graph.rows, graph.first_by_row).items():
-        _group(survey, kind)[place] = Verdict("yes", graph.route(number, row.move))
+        _group(survey, kind)[place] = Verdict("yes", partial(graph.route, number, row.move))
     survey.crossings = crossings(graph)
     stuck = survey.sinking.first_stuck
-    survey.stuck = _otherwise(graph) if stuck is None else Verdict("yes", graph.route(stuck))
+    survey.stuck = _otherwise(graph) if stuck is None else Verdict("yes", partial(graph.route, stuck))
     circle = route_into_circle(survey.rules, graph, stop)
-    survey.loops = _otherwise(graph) if circle is None else Verdict("yes", circle)
+    survey.loops = _otherwise(graph) if circle is None else Verdict("yes", lambda: circle)
     _raise_if(cancelled)
     survey.missed = _missed(survey)
     survey.promises = {p.id: kept(p, graph) for p in survey.flow.promises}
@@ -203,7 +219,9 @@ def _group(survey: Survey, kind: str) -> dict[Any, Verdict]:
 
 
 def _missed(survey: Survey) -> dict[Thing, Answer]:
-    lost = survey.missing.missed(survey.sinking.sound)
+    # Where much was not gone on from, hardly anything could be said, at great length.
+    settled_or_few = survey.settled or len(survey.graph) - survey.graph.looked_at <= MOST_AHEAD
+    lost = survey.missing.missed(survey.sinking.sound) if settled_or_few else set()
     otherwise: Answer = "no" if survey.settled else "unknown"
     found: dict[Thing, Answer] = {}
     for thing in survey.missing.things:
@@ -218,14 +236,24 @@ def _missed(survey: Survey) -> dict[Thing, Answer]:
 def _prove(survey: Survey, proofs: Proofs) -> None:
     """Answers what the states looked at have left open."""
     _prove_come_to(survey, proofs)
-    if survey.stuck.answer == "unknown" and proofs.nobody_stuck:
-        survey.stuck = Verdict("no")
+    survey.look_at(survey.graph)
+    first_stuck = survey.sinking.first_stuck
+    if survey.stuck.answer == "unknown":
+        if first_stuck is not None:
+            survey.stuck = Verdict("yes", partial(survey.graph.route, first_stuck))
+        elif proofs.stuck is not None:
+            route = proofs.stuck
+            survey.stuck = Verdict("yes", lambda: route) if isinstance(route, tuple) else Verdict("no")
     if survey.loops.answer == "unknown" and proofs.nothing_loops:
         survey.loops = Verdict("no")
-    for thing, answer in survey.missed.items():
-        verdict = survey.levels[thing] if isinstance(thing, str) else survey.deeds[thing]
-        if answer == "unknown" and (thing in proofs.never_missed or verdict.answer == "no"):
-            survey.missed[thing] = "no"
+    if "unknown" in survey.missed.values():
+        lost = survey.missing.missed(survey.sinking.sound)
+        for thing, answer in survey.missed.items():
+            reached = (survey.levels[thing] if isinstance(thing, str) else survey.deeds[thing]).answer
+            if answer == "unknown" and thing in lost and reached == "yes":
+                survey.missed[thing] = "yes"
+            elif answer == "unknown" and (reached == "no" or thing in proofs.never_missed):
+                survey.missed[thing] = "no"
     for promise in survey.flow.promises:
         found = proofs.promised(promise) if survey.promises[promise.id].holds == "unknown" else False
         if isinstance(found, tuple):
@@ -234,19 +262,29 @@ def _prove(survey: Survey, proofs: Proofs) -> None:
             survey.promises[promise.id] = Kept("no" if promise.kind == "can" else "yes")
 
 
+def _keep(survey: Survey, known: Survey) -> None:
+    """Keeps what was known before where looking at more states has left it unknown."""
+    for kind in KINDS:
+        group, before = _group(survey, kind), _group(known, kind)
+        group.update({place: before[place] for place, verdict in group.items() if verdict.answer == "unknown"})
+    survey.crossings = {**known.crossings, **survey.crossings}
+    survey.stuck = known.stuck if survey.stuck.answer == "unknown" else survey.stuck
+    survey.loops = known.loops if survey.loops.answer == "unknown" else survey.loops
+    survey.missed.update({t: known.missed[t] for t, answer in survey.missed.items() if answer == "unknown"})
+    survey.promises.update({p: known.promises[p] for p, kept_ in survey.promises.items() if kept_.holds == "unknown"})
+
+
 def _prove_come_to(survey: Survey, proofs: Proofs) -> None:
-    for kind, place, route in proofs.routes():
+    for kind, place, number, last in proofs.found():
         group = _group(survey, kind)
         if group[place].answer == "unknown":
-            group[place] = Verdict("yes", route)
+            group[place] = Verdict("yes", partial(proofs.route, number, *last))
             if kind == "level":  # at most so many: the route need not be the one with the fewest
-                survey.crossings.setdefault(place, sum(move.kind in ("exit", "tile") for move in route))
+                survey.crossings.setdefault(place, proofs.crossings(number))
     if proofs.complete:
         for kind in KINDS:
             group = _group(survey, kind)
-            for place, verdict in group.items():
-                if verdict.answer == "unknown":
-                    group[place] = Verdict("no")
+            group.update({place: Verdict("no") for place, verdict in group.items() if verdict.answer == "unknown"})
 
 
 # -- one target --------------------------------------------------------------------------------------------
@@ -264,7 +302,7 @@ def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: 
     if machine.rules.flow.level(target):
         inside = np.flatnonzero(graph.place == graph.places.index(target)) if len(graph) else np.zeros(0, np.int64)
         meeting = inside[graph.holds(when, inside)]
-        return Verdict("yes", graph.route(int(meeting[0]))) if len(meeting) else _otherwise(graph)
+        return Verdict("yes", partial(graph.route, int(meeting[0]))) if len(meeting) else _otherwise(graph)
     level, _, thing = target.partition(".")
 
     def fits(row: Row) -> bool:
@@ -275,4 +313,5 @@ def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: 
     edges = edges[graph.holds(when, graph.source[edges].astype(np.int64))]
     if not len(edges):
         return _otherwise(graph)
-    return Verdict("yes", graph.route(int(graph.source[edges[0]]), graph.rows[graph.row[edges[0]]].move))
+    last = graph.rows[graph.row[edges[0]]].move
+    return Verdict("yes", partial(graph.route, int(graph.source[edges[0]]), last))

@@ -1,0 +1,209 @@
+"""What is enough to come to an ending: exact, without looking at every state.
+
+Whoever can come to an ending with some growing parts can do so with more (see :mod:`mossy_bridge.reach.growing`). So
+for each rest of a state the sets of growing bits that are enough are told by the smallest of them, and these follow
+backwards from the endings: a move asks for some bits and gives some, so what is enough before it is what it asks for,
+with what is enough after it less what it gives. The smallest sets are taken first, so that most larger ones are never
+made. This is backward reachability of a well-structured transition system (Abdulla, Čerāns, Jonsson and Tsay 1996).
+
+What is not enough is told by *gaps*: a set of bits, one from each set that is enough, none of which is had. Bits once
+had are not lost within a run, so a state with a gap is come to, if at all, by never gaining any bit of it.
+"""
+
+import heapq
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import count, product
+
+import numpy as np
+from msgspec import Struct
+
+from mossy_bridge.reach.arrays import Bools, Ints
+from mossy_bridge.reach.effects import Assign, Effect, Shift, done
+from mossy_bridge.reach.formulas import Cubes
+from mossy_bridge.reach.groups import layers_between, strong_groups
+from mossy_bridge.reach.machine import ENDING, Machine, Stopper
+from mossy_bridge.reach.richest import Rest, Richest
+
+State = tuple[int, int]
+"""A control and a word."""
+Thing = str | tuple[str, str]
+"""A level's id, or a deed: its level and id."""
+MOST_SETS = 50_000
+"""More sets of bits that might be enough than this are not looked at."""
+MOST_GAPS = 64
+"""More gaps of one rest than this are not looked into."""
+
+
+class Way(Struct, frozen=True):
+    """A row that some state with a rest may be able to use: the growing bits it asks for (any of some sets), and the
+    rest it leads to; None for an ending."""
+
+    row: int
+    asks: tuple[int, ...]
+    target: Rest | None
+
+
+class Ways:
+    """Every way between the rests that are come to, whatever growing parts it asks for. Where ``exact`` is false
+    some were left out, because what they ask for is not told by few sets."""
+
+    def __init__(self, machine: Machine, found: Richest):
+        self.machine, self.grows = machine, found.grows
+        self.exact = found.complete
+        self.of = {rest: list(self._from(rest, found)) for rest in found.best}
+
+    def _from(self, rest: Rest, found: Richest) -> Iterator[Way]:
+        control, word = rest
+        numbers = self.machine.rows_of(control)
+        rows = [self.machine.rows[number] for number in numbers]
+        forced = next((row for row in rows if row.sprung and row.asks.holds(word)), None)
+        for number, row in zip(numbers, rows, strict=True):
+            if row is not forced and (forced or row.sprung):
+                continue
+            if not isinstance(row.asks, Cubes):
+                self.exact = False
+                continue
+            fitting = (cube for cube in row.asks.cubes if (word ^ cube[1]) & cube[0] & ~self.grows == 0)
+            asks = tuple(value & self.grows for _, value in fitting)
+            target = None if row.target == ENDING else (row.target, done(row.does, word) & ~self.grows)
+            if asks and (target is None or target in found.best):
+                yield Way(number, asks, target)
+
+
+class Enough:
+    """For each rest the smallest sets of growing bits with which an ending can be come to in the same run. From those
+    in ``fine`` it can be in any state that there is."""
+
+    def __init__(self, ways: Ways, fine: Iterable[Rest], stop: Stopper):
+        self._ways = ways
+        rows = ways.machine.rows
+        into: dict[Rest, list[tuple[Rest, Way]]] = {}
+        self.least: dict[Rest, list[int]] = {rest: [] for rest in ways.of}
+        self.exact = ways.exact
+        order = count()
+        waiting: list[tuple[int, int, int, Rest]] = [(0, next(order), 0, rest) for rest in fine]
+        for rest, way in ((rest, way) for rest, found in ways.of.items() for way in found):
+            if way.target is None:
+                for asked in way.asks:
+                    heapq.heappush(waiting, (asked.bit_count(), next(order), asked, rest))
+            elif not rows[way.row].fresh:
+                into.setdefault(way.target, []).append((rest, way))
+        looked_at = 0
+        while waiting:
+            looked_at += 1
+            if looked_at > MOST_SETS or (looked_at % 256 == 0 and stop()):
+                self.exact = False
+                return
+            _, _, bits, rest = heapq.heappop(waiting)
+            if self.holds(rest, bits):
+                continue
+            self.least[rest].append(bits)
+            for before, way in into.get(rest, ()):
+                left = _before(rows[way.row].does, bits)
+                for asked in way.asks if left is not None else ():
+                    heapq.heappush(waiting, ((left | asked).bit_count(), next(order), left | asked, before))  # type: ignore[operator]
+
+    def holds(self, rest: Rest, bits: int) -> bool:
+        """Whether the bits are enough."""
+        return any(bits & least == least for least in self.least[rest])
+
+    def gaps(self, rest: Rest, had: int) -> list[int] | None:
+        """The smallest sets of bits that, if none of them is had, leave too little; ``had`` are bits that everybody
+        has. None where there are too many to tell."""
+        missing = [least & ~had for least in self.least[rest]]
+        if 0 in missing:
+            return []
+        size = 1
+        for bits in missing:
+            size *= bits.bit_count()
+        if size > MOST_GAPS:
+            return None
+        found: list[int] = []
+        for chosen in product(*(list(_single(bits)) for bits in missing)):
+            gap = 0
+            for bit in chosen:
+                gap |= bit
+            if not any(gap & other == other for other in found):
+                found = [other for other in found if other & gap != gap] + [gap]
+        return found
+
+
+def _single(bits: int) -> Iterator[int]:
+    while bits:
+        lowest = bits & -bits
+        yield lowest
+        bits ^= lowest
+
+
+def _before(effect: Effect, bits: int) -> int | None:
+    """The growing bits that must be had before an effect for some to be had after it; None where it takes one."""
+    for part in reversed(effect):
+        if isinstance(part, Assign):
+            bits &= ~part.set
+            if bits & part.clear:
+                return None
+        elif isinstance(part, Shift):
+            mask = part.field.mask
+            bits = bits & ~mask | (bits & mask) >> max(part.by, 0) & mask
+    return bits
+
+
+class Outlook:
+    """What follows after states that were not gone on from."""
+
+    def __init__(self, ways: Ways, enough: Enough):
+        self._ways, self._enough = ways, enough
+        self.exact = enough.exact
+        """Whether what is said about endings is the whole truth."""
+        self._index, self._possible = _possible(ways)
+
+    def can_end(self, states: Iterable[State]) -> Bools:
+        """For each state whether an ending is known to be possible in the same run."""
+        grows = self._ways.grows
+        found = [self._enough.holds((control, word & ~grows), word & grows) for control, word in states]
+        return np.array(found, dtype=np.bool_)
+
+    def possible(self, states: Iterable[State], things: Sequence[Thing]) -> list[int]:
+        """For each state those of the things that may be come to in the same run, as bits; no others can be."""
+        grows = self._ways.grows
+        known: dict[int, int] = {}
+        found = []
+        for control, word in states:
+            bits = self._possible[control, word & ~grows]
+            if bits not in known:
+                known[bits] = sum(1 << at for at, thing in enumerate(things) if bits >> self._index[thing] & 1)
+            found.append(known[bits])
+        return found
+
+
+def _possible(ways: Ways) -> tuple[dict[Thing, int], dict[Rest, int]]:
+    """Numbers for levels and deeds, and for each rest those that are come to along any ways in the same run, as
+    bits."""
+    machine = ways.machine
+    flow = machine.rules.flow
+    things: list[Thing] = [
+        *(level.id for level in flow.levels),
+        *((lv.id, d.id) for lv in flow.levels for d in lv.deeds),
+    ]
+    index = {thing: at for at, thing in enumerate(things)}
+    number = {rest: at for at, rest in enumerate(ways.of)}
+    pairs = [
+        (number[rest], number[way.target])
+        for rest, found in ways.of.items()
+        for way in found
+        if way.target is not None and not machine.rows[way.row].fresh
+    ]
+    source: Ints = np.array([one for one, _ in pairs], dtype=np.int32)
+    target: Ints = np.array([other for _, other in pairs], dtype=np.int32)
+    groups = strong_groups(len(number), source, target)
+    bits = [0] * (int(groups.max(initial=-1)) + 1)
+    for rest, group in zip(ways.of, groups.tolist(), strict=True):
+        bits[group] |= 1 << index[machine.controls[rest[0]].place]
+        for way in ways.of[rest]:
+            move = machine.rows[way.row].move
+            if move.kind == "deed":
+                bits[group] |= 1 << index[move.level, move.thing]
+    for above, below in layers_between(groups, source, target):
+        for one, other in zip(above.tolist(), below.tolist(), strict=True):
+            bits[one] |= bits[other]
+    return index, {rest: bits[group] for rest, group in zip(ways.of, groups.tolist(), strict=True)}
