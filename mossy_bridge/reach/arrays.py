@@ -8,6 +8,8 @@ Ints = NDArray[np.int32]
 Bools = NDArray[np.bool_]
 Words = NDArray[np.uint64]
 """One row for each state, one column for each 64 bits of its word."""
+MANY = 300_000
+"""From so many numbers on they are sorted by counting."""
 
 
 def spans(first: NDArray[np.integer], end: NDArray[np.integer]) -> Numbers:
@@ -21,13 +23,30 @@ def spans(first: NDArray[np.integer], end: NDArray[np.integer]) -> Numbers:
 
 def grouped(values: NDArray[np.integer], count: int) -> tuple[Numbers, Numbers]:
     """Positions ordered by value, equal ones in their order, and where each value from 0 to ``count`` begins."""
-    order = np.argsort(values, kind="stable")
-    return order, np.concatenate([[0], np.cumsum(np.bincount(values, minlength=count))])
+    if len(values) <= MANY:
+        order = np.argsort(values, kind="stable")
+        return order, np.concatenate([[0], np.cumsum(np.bincount(values, minlength=count))])
+    from scipy.sparse import coo_array  # counts instead of comparing; loading it takes longer than a short sort
+
+    place = np.arange(len(values), dtype=np.int32)
+    matrix = coo_array((np.ones(len(values), dtype=np.int8), (values, place)), shape=(count, len(values))).tocsr()
+    return matrix.indices.astype(np.int64), matrix.indptr.astype(np.int64)
+
+
+def first_places(values: NDArray[np.integer], count: int) -> Numbers:
+    """For each value from 0 to ``count`` where it stands first, -1 where it does not."""
+    found = np.full(count, -1, dtype=np.int64)
+    found[values[::-1]] = np.arange(len(values) - 1, -1, -1)  # what is written last stays
+    return found
 
 
 def distinct(numbers: NDArray[np.integer], mark: Bools) -> Numbers:
-    """Each of the numbers once, all of them marked."""
+    """Each of the numbers once, ascending, and all of them marked."""
     mark[numbers] = True
+    if 8 * len(numbers) > len(mark):
+        among = np.zeros(len(mark), dtype=np.bool_)
+        among[numbers] = True
+        return np.flatnonzero(among)
     if len(numbers) < 2:
         return numbers.astype(np.int64)
     ordered = np.sort(numbers).astype(np.int64)

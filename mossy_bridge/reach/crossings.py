@@ -22,7 +22,7 @@ def crossings(graph: Graph) -> dict[str, int]:
             there = graph.target[edges[~graph.crosses[edges] & (graph.target[edges] >= 0)]]
             inside.append(distinct(there[~known[there]], known))
         here = np.concatenate(inside)
-        for place in np.unique(graph.place[here]):
+        for place in np.flatnonzero(np.bincount(graph.place[here])):
             least.setdefault(graph.places[place], crossed)
         edges = graph.edges_of(here)
         there = graph.target[edges[graph.crosses[edges]]]

@@ -11,7 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from mossy_bridge.play.state import Move, State
-from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Words, distinct, grouped, spans
+from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Words, distinct, first_places, grouped, spans
 from mossy_bridge.reach.formulas import Cubes
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.layout import BITS
@@ -83,6 +83,11 @@ class Graph:
             self.control
         ]
 
+    def first_in_levels(self) -> dict[str, int]:
+        """For each level that some state is in, the nearest such state."""
+        first = first_places(self.place, len(self.places)).tolist()
+        return {name: number for name, number in zip(self.places, first, strict=True) if number >= 0}
+
     @cached_property
     def judged(self) -> Bools:
         """For each state whether its place is a play level."""
@@ -151,8 +156,9 @@ class Graph:
     @cached_property
     def first_by_row(self) -> dict[int, int]:
         """For each row that is used, the nearest state from which it is."""
-        rows, first = np.unique(self.row, return_index=True)
-        return dict(zip(rows.tolist(), self.source[first].tolist(), strict=True))
+        first = first_places(self.row, len(self.rows))
+        rows = np.flatnonzero(first >= 0)
+        return dict(zip(rows.tolist(), self.source[first[rows]].tolist(), strict=True))
 
     def making(self, move: Move) -> Numbers:
         """The states in which a move is possible."""

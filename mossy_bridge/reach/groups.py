@@ -11,13 +11,15 @@ SMALL = 30_000
 
 
 def strong_groups(count: int, source: Ints, target: Ints) -> Ints:
-    """For each of the nodes from 0 to ``count`` the number of its group, over edges given by their ends."""
+    """For each of the nodes from 0 to ``count`` the number of its group, over edges given by their ends,
+    ascending by the first."""
     if len(source) <= SMALL:
         return _tarjan(count, source, target)
     from scipy.sparse import csr_array
     from scipy.sparse.csgraph import connected_components
 
-    matrix = csr_array((np.ones(len(source), dtype=np.int8), (source, target)), shape=(count, count))
+    first = np.concatenate([[0], np.cumsum(np.bincount(source, minlength=count))]).astype(np.int32)
+    matrix = csr_array((np.ones(len(source), dtype=np.int8), target, first), shape=(count, count))
     labels: Ints = connected_components(matrix, directed=True, connection="strong")[1]
     return labels
 

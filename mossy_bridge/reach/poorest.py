@@ -107,10 +107,15 @@ class Poorest:
             return set()
         found = self._backwards({r for r, steps in self.sure.items() if any(target is None for _, target in steps)})
         tries = iter(range(MOST_TRIES))
-        for rest in reversed(self.bound):  # those last come to are mostly nearest to an ending
+        for rest in self._last_first():
             if rest not in found and self._leads_to(rest, found, tries):
                 found |= self._backwards({rest})
         return found
+
+    def _last_first(self) -> Iterator[Rest]:
+        """The start, to which many places lead back; then those last come to, mostly nearest to an ending."""
+        yield next(iter(self.bound))
+        yield from reversed(self.bound)
 
     def _leads_to(self, rest: Rest, fine: set[Rest], tries: Iterator[int]) -> bool:
         """Whether from the poorest bound, gathering what it can, an ending or a fine rest is come to."""
@@ -198,7 +203,7 @@ class Poorest:
         lost = 0
         possible: dict[Rest, int] = {}
         """For rests from which the poorest bound comes to an ending, what everybody there can still come to."""
-        for rest in reversed(list(self.judged())):
+        for rest in filter(self._is_play, self._last_first()):
             wanted = maybe_open[rest] & ~lost & ~ghosts.shown_by(rest[1] | self.bound[rest])
             if wanted & ~possible.get(rest, 0):
                 fine = least is None or rest in self.fine

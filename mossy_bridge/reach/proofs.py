@@ -26,15 +26,19 @@ class Proofs:
         self._found = richest(machine, self._parts.bits, stop, starts)
         self.complete = self._found.complete
         self._poorest = Poorest(machine, self._parts, self._found, stop)
-        ways = Ways(machine, self._found)
-        self._enough = Enough(ways, self._poorest.fine, stop)
-        self.outlook = Outlook(ways, self._enough) if self.complete else None
+        self.outlook: Outlook | None = None
         """What follows after any state, where that is known."""
+        if self.complete:
+            ways = Ways(machine, self._found)
+            self._enough = Enough(ways, self._poorest.fine, stop)
+            self.outlook = Outlook(ways, self._enough)
         self.nothing_loops = self._poorest.nothing_loops()
 
     @cached_property
     def never_missed(self) -> set[Thing]:
         """The levels and deeds that are shown never to be missed."""
+        if not self.complete:
+            return set()
         return self._poorest.never_missed(self._enough.least if self._enough.exact and self._some_ending else None)
 
     @cached_property
@@ -45,8 +49,8 @@ class Proofs:
         everybody has, the richest states that can be come to without it are searched for.
         """
         safe = self._poorest.no_dead_screen()
-        if not self._some_ending:
-            return False if safe and self.complete else None
+        if not self.complete or not self._some_ending:
+            return False if safe else None
         gaps: dict[int, set[Rest]] = {}
         doubtful = set(self._poorest.judged()) - self._poorest.fine if self._poorest.complete else set()
         for rest in doubtful:

@@ -182,9 +182,8 @@ def _conclude(survey: Survey, stop: Stopper, cancelled: Callable[[], bool]) -> N
     _raise_if(cancelled)
     graph = survey.graph
     _everything(survey, _otherwise(graph))
-    first = np.unique(graph.place, return_index=True)
-    for place, number in zip(*first, strict=True):
-        survey.levels[graph.places[place]] = Verdict("yes", partial(graph.route, int(number)))
+    for level, number in graph.first_in_levels().items():
+        survey.levels[level] = Verdict("yes", partial(graph.route, number))
     for (kind, place), (number, row) in first_uses(graph.rows, graph.first_by_row).items():
         _group(survey, kind)[place] = Verdict("yes", partial(graph.route, number, row.move))
     survey.crossings = crossings(graph)
