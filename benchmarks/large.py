@@ -13,10 +13,13 @@ LINE = 40
 
 def large_flow(levels: int, seed: int = 1) -> Flow:
     """A campaign: three exits a level, on to the next, back, and a branch or a shortcut near by; every third
-    branch asks for one of eight keys found on the way. Every level has a plan."""
+    branch asks for a key found on the way, of which there are 60 among 1,000 levels and 300 among 10,000. Every level
+    has a plan."""
     pick = random.Random(seed)
-    keys = [f"key{i}" for i in range(8)]
-    return _flow(f"{levels} levels", [_campaign_level(number, levels, pick) for number in range(levels)], keys)
+    count = max(2, round(60 * (levels / 1000) ** 0.7))
+    keys = [f"key{i}" for i in range(count)]
+    made = [_campaign_level(number, levels, -(-levels // count), pick) for number in range(levels)]
+    return _flow(f"{levels} levels", made, keys)
 
 
 def hub(keys: int, locks: int) -> Flow:
@@ -94,6 +97,19 @@ def spent(keys: int, doors: int) -> Flow:
     return _flow(f"{keys} keys for {doors} doors", [hall, *rooms], facts)
 
 
+def switches(count: int) -> Flow:
+    """Switches in one level, each to be turned on and off at will: 2 to the power of their count plain states, which
+    nothing makes fewer."""
+    turn = [
+        {"id": f"{word}{i}", "when": f"{asked} lit{i}", "effects": [f"{verb} lit{i}"], "repeats": "always"}
+        for i in range(count)
+        for word, asked, verb in (("on", "lacks", "gain"), ("off", "has", "lose"))
+    ]
+    last = f"has lit{count - 1} and lacks lit0"
+    room = _level("room", [_way("out", "porch", last)], deeds=turn)
+    return _flow(f"{count} switches", [room, _level("porch", [_end()])], [f"lit{i}" for i in range(count)])
+
+
 def boards(levels: int) -> Flow:
     """Boards of ten tiles; each level opens the next tile, the tenth the next board."""
     made: list[Tree] = []
@@ -151,10 +167,11 @@ def _end() -> Tree:
     return {"id": "end", "trigger": {"kind": "choose"}, "to": {"kind": "end", "ending": "won"}}
 
 
-def _campaign_level(number: int, levels: int, pick: random.Random) -> Tree:
+def _campaign_level(number: int, levels: int, apart: int, pick: random.Random) -> Tree:
+    """``apart``: how many levels lie between one key and the next."""
     near = max(0, min(levels - 1, number + pick.choice((-7, -3, 5, 9, 20))))
-    find = [{"id": "find", "x": 20, "y": 10, "effects": [f"gain key{number // 50 % 8}"]}]
-    asks = f"has key{number // 50 % 8}" if number % 3 == 1 else "always"
+    find = [{"id": "find", "x": 20, "y": 10, "effects": [f"gain key{number // apart}"]}]
+    asks = f"has key{number // apart}" if number % 3 == 1 else "always"
     return {
         "id": f"l{number}",
         "code": f"{number // LINE + 1}-{number % LINE + 1}",
@@ -163,7 +180,7 @@ def _campaign_level(number: int, levels: int, pick: random.Random) -> Tree:
         "status": "ready",
         "plan": {"width": 40, "height": 12, "solids": [[0, 10, 40, 2], [pick.randrange(18, 30), 8, 5, 2]]},
         "spawns": list(_spawns()),
-        "deeds": [] if number % 50 else find,
+        "deeds": [] if number % apart else find,
         "exits": [
             _touched("on", [38, 7, 2, 3], _on(number, levels)),
             _touched("back", [0, 7, 2, 3], {"level": f"l{max(0, number - 1)}", "spawn": "east"}),

@@ -16,7 +16,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent))
 
 import numpy as np
-from large import KINDS, hub, spent
+from large import KINDS, hub, spent, switches
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order
 
@@ -33,12 +33,14 @@ Row = tuple[str, float, int, str, float, int, str, float, float]
 def cases() -> dict[str, Callable[[], Flow]]:
     """Every flow that is measured, by what it is called."""
     found: dict[str, Callable[[], Flow]] = {}
-    for kind, sizes in (("campaign", (10, 100, 1000)), ("marsh", (9, 100, 1000)), ("chain", (5, 10, 15)),
+    for kind, sizes in (("campaign", (10, 100, 1000, 10_000)), ("marsh", (9, 100, 1000)), ("chain", (5, 10, 15)),
                         ("boards", (10, 100, 1000))):  # fmt: skip
         for size in sizes:
             found[f"{kind} {size}"] = lambda kind=kind, size=size: KINDS[kind](size)  # type: ignore[misc]
     for keys, locks in ((6, 3), (10, 5), (40, 10)):
         found[f"hub, {keys} keys, {locks} locks"] = lambda keys=keys, locks=locks: hub(keys, locks)  # type: ignore[misc]
+    for count in (10, 20):
+        found[f"{count} switches"] = lambda count=count: switches(count)  # type: ignore[misc]
     for keys, doors in ((4, 8), (12, 24)):
         found[f"spent, {keys} keys, {doors} doors"] = lambda k=keys, d=doors: spent(k, d)  # type: ignore[misc]
     return found

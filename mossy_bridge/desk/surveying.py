@@ -1,6 +1,5 @@
 """Runs the survey beside the window: one pure computation at a time, cancelled by the next edit."""
 
-import gc
 import threading
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -98,14 +97,12 @@ class Surveyor(QObject):
 
     def _work(self, revision: int, flow: Flow, folder: Path | None, cancel: threading.Event) -> None:
         result: object
-        gc.disable()  # a full collection among a million states would stop the window for half a second
         try:
             result = survey_flow(flow, folder, cancel)
         except Cancelled:
             result = None
         except Exception as error:  # noqa: BLE001 - a border: the error is shown, not lost
             result = error
-        gc.enable()
         self._arrived.emit(revision, result)
 
     def _on_arrived(self, revision: int, result: object) -> None:

@@ -13,7 +13,7 @@ from msgspec import Struct
 from mossy_bridge.language.evaluation import unknown_in_effect
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.play.cursor import tiles_in_reach
-from mossy_bridge.play.destinations import Landing, Leads
+from mossy_bridge.play.destinations import Landing, Leads, Target
 from mossy_bridge.play.prepared import ReadyDeed, ReadyExit
 from mossy_bridge.play.rules import NONE, Rules
 from mossy_bridge.play.state import Move, Origin, State
@@ -153,7 +153,9 @@ class Machine:
 
     def asked_by_exit(self, exit_: ReadyExit, here: State) -> Formula:
         """What being open asks of the word, in a state with the same control as this one."""
-        target = self.rules.target(exit_, here)
+        return self._asked(exit_, self.rules.target(exit_, here))
+
+    def _asked(self, exit_: ReadyExit, target: Target) -> Formula:
         if not exit_.by_player or not isinstance(target, Landing | Leads):
             return NEVER
         texts = [exit_.source.trigger.when, exit_.source.opens]
@@ -163,13 +165,12 @@ class Machine:
 
     def _exit_row(self, control: int, here: State, exit_: ReadyExit, sprung: bool) -> Row:
         move, fresh = Move("exit", here.place, exit_.source.id), exit_.source.fresh
-        asks = self.asked_by_exit(exit_, here)
-        if asks is NEVER:
-            return Row(control, move, NEVER, (), ENDING, sprung=sprung)
         target = self.rules.target(exit_, here)
+        asks = self._asked(exit_, target)
         if isinstance(target, Leads):
             return Row(control, move, asks, (), ENDING, target.ending, fresh, sprung)
-        assert isinstance(target, Landing)
+        if not isinstance(target, Landing) or asks is NEVER:
+            return Row(control, move, NEVER, (), ENDING, sprung=sprung)
         parts: list[Part] = list(self._parts(exit_.source.effects))
         if exit_.source.completes:
             parts.append(Assign(0, self.layout.done.get(here.place, 0)))

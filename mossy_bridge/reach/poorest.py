@@ -11,6 +11,7 @@ from collections import deque
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from heapq import heappop, heappush
+from itertools import count
 
 from mossy_bridge.reach.effects import done
 from mossy_bridge.reach.enough import Thing
@@ -153,13 +154,14 @@ class Poorest:
     def _onward(self, rest: Rest, begun: int) -> Iterator[tuple[Rest, Step | None]]:
         """Everything done from a rest with some growing bits in the same run: the rests come to, and the moves made."""
         best: dict[Rest, list[int]] = {rest: [begun]}
-        waiting = [(0, begun, rest)]  # the richest first, so that most poorer ones are never touched
+        order = count()
+        waiting = [(0, 0, begun, rest)]  # the richest first, so that most poorer ones are never touched
         looked_at = 0
         while waiting:
             looked_at += 1
             if looked_at % 64 == 0 and self._stop():
                 return
-            _, bits, here = heappop(waiting)
+            _, _, bits, here = heappop(waiting)
             if bits not in best[here]:
                 continue
             yield here, None
@@ -174,7 +176,7 @@ class Poorest:
                 others = best.setdefault(there, [])
                 if not any(more | other == other for other in others):
                     best[there] = [other for other in others if other | more != more] + [more]
-                    heappush(waiting, (-more.bit_count(), more, there))
+                    heappush(waiting, (-more.bit_count(), next(order), more, there))
 
     def nothing_loops(self) -> bool:
         """Whether it is shown that forced firing never goes in a circle."""
@@ -203,6 +205,16 @@ class Poorest:
         lost = 0
         possible: dict[Rest, int] = {}
         """For rests from which the poorest bound comes to an ending, what everybody there can still come to."""
+        start = next(iter(self.bound))
+        if self.bound[start] == self._machine.start[1] & self._parts.bits and not self._richest.anew:  # type: ignore[index]
+            # from there everything that is come to at all can be come to
+            everything = 0
+            for rest in self._richest.best:
+                everything |= ghosts.at(rest, None)
+            for row in self._richest.used:
+                everything |= ghosts.at(start, (row, None))
+            for rest in self._backwards({start}):
+                possible[rest] = everything
         for rest in filter(self._is_play, self._last_first()):
             wanted = maybe_open[rest] & ~lost & ~ghosts.shown_by(rest[1] | self.bound[rest])
             if wanted & ~possible.get(rest, 0):

@@ -16,6 +16,9 @@ from mossy_bridge.play.state import Move
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
 from mossy_bridge.reach.search import Stepping
 
+MOST, MOST_EACH = 20_000, 40
+"""So many states, and so many for each control, are gone on from: where it takes more, there is much that does not
+grow, and states are better searched whole frontiers at a time."""
 Rest = tuple[int, int]
 """Everything of a state that does not grow: its control, and its word without the growing bits."""
 
@@ -90,7 +93,7 @@ def richest(
     looked_at = 0
     while waiting:
         looked_at += 1
-        if looked_at % 256 == 0 and stop():
+        if looked_at % 256 == 0 and (stop() or looked_at > MOST + MOST_EACH * len(machine.controls)):
             found.complete = False
             break
         _, depth, number = heapq.heappop(waiting)
