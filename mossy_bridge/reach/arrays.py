@@ -21,7 +21,7 @@ def spans(first: NDArray[np.integer], end: NDArray[np.integer]) -> Numbers:
     return found
 
 
-def grouped(values: NDArray[np.integer], count: int) -> tuple[Numbers, Numbers]:
+def grouped(values: NDArray[np.integer], count: int) -> tuple[NDArray[np.integer], Numbers]:
     """Positions ordered by value, equal ones in their order, and where each value from 0 to ``count`` begins."""
     if len(values) <= MANY:
         order = np.argsort(values, kind="stable")
@@ -30,7 +30,7 @@ def grouped(values: NDArray[np.integer], count: int) -> tuple[Numbers, Numbers]:
 
     place = np.arange(len(values), dtype=np.int32)
     matrix = coo_array((np.ones(len(values), dtype=np.int8), (values, place)), shape=(count, len(values))).tocsr()
-    return matrix.indices.astype(np.int64), matrix.indptr.astype(np.int64)
+    return matrix.indices, matrix.indptr.astype(np.int64)
 
 
 def first_places(values: NDArray[np.integer], count: int) -> Numbers:

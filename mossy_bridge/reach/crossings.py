@@ -12,6 +12,7 @@ def crossings(graph: Graph) -> dict[str, int]:
     A search in two steps: all that moves within levels lead to, then the arrivals from there.
     """
     least: dict[str, int] = {}
+    reached = graph.first_in_levels()
     known = np.zeros(len(graph), dtype=np.bool_)
     frontier = distinct(np.flatnonzero(graph.came < 0), known)
     crossed = 0
@@ -24,6 +25,8 @@ def crossings(graph: Graph) -> dict[str, int]:
         here = np.concatenate(inside)
         for place in np.flatnonzero(np.bincount(graph.place[here])):
             least.setdefault(graph.places[place], crossed)
+        if len(least) == len(reached):
+            break
         edges = graph.edges_of(here)
         there = graph.target[edges[graph.crosses[edges]]]
         frontier = distinct(there[~known[there]], known)

@@ -232,26 +232,32 @@ def swept(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper) ->
     came = [np.full(known.count, -1, dtype=np.int32)]
     by = [np.zeros(known.count, dtype=np.int32)]
     depth = [np.zeros(known.count, dtype=np.int32)]
-    edges: list[tuple[Ints, Ints, Ints]] = []
+    edges: tuple[list[Ints], list[Ints], list[Ints]] = ([], [], [])
     looked_at, layer_end, layer = 0, known.count, 0
     while compiled and looked_at < known.count and not stop():
         if looked_at == layer_end:
             layer_end, layer = known.count, layer + 1
         end = min(looked_at + CHUNK, layer_end)
         source, row, target, added = _gone_on(rows, known, looked_at, end)
-        edges.append((source, row, target))
+        for column, more in zip(edges, (source, row, target), strict=True):
+            column.append(more)
         came.append(source[added])
         by.append(row[added])
         depth.append(np.full(len(added), layer + 1, dtype=np.int32))
         looked_at = end
-    source, row, target = (
-        np.concatenate([part[which] for part in edges]) if edges else np.zeros(0, np.int32) for which in range(3)
-    )
+    source, row, target = (_whole(column) for column in edges)
     states = known.states[: known.count]
     return Graph(
         machine, rows.control_of(states), rows.words_of(states), np.concatenate(came), np.concatenate(by),
         np.concatenate(depth), source, row, target, looked_at,
     )  # fmt: skip
+
+
+def _whole(parts: list[Ints]) -> Ints:
+    """The parts as one column; they are given up, so that not everything is kept twice."""
+    whole = np.concatenate([*parts, np.zeros(0, np.int32)])
+    parts.clear()
+    return whole
 
 
 def _gone_on(rows: _Rows, known: _Few | _Many, first: int, end: int) -> tuple[Ints, Ints, Ints, Numbers]:

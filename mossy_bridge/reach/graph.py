@@ -9,9 +9,10 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mossy_bridge.play.state import Move, State
-from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Words, distinct, first_places, grouped, spans
+from mossy_bridge.reach.arrays import MANY, Bools, Ints, Numbers, Words, distinct, first_places, grouped, spans
 from mossy_bridge.reach.formulas import Cubes
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.layout import BITS
@@ -95,14 +96,14 @@ class Graph:
         return np.array(kinds, dtype=np.bool_)[self.place]
 
     @cached_property
-    def _by_place(self) -> tuple[Numbers, Numbers]:
+    def _by_place(self) -> tuple[NDArray[np.integer], Numbers]:
         return grouped(self.place[: self.looked_at], len(self.places))
 
     def in_level(self, level: str) -> Numbers:
         """The states of a level that have been gone on from, nearest first."""
         order, first = self._by_place
         place = self._number_of[level]
-        return order[first[place] : first[place + 1]]
+        return order[first[place] : first[place + 1]].astype(np.int64)
 
     @cached_property
     def _number_of(self) -> dict[str, int]:
@@ -171,7 +172,7 @@ class Graph:
         return np.searchsorted(self.source, np.arange(len(self) + 1))
 
     @cached_property
-    def inward(self) -> tuple[Numbers, Numbers]:
+    def inward(self) -> tuple[NDArray[np.integer], Numbers]:
         """The edges that lead to a state, ordered by it, and where those of each state begin."""
         order, first = grouped(self.target + 1, len(self) + 1)
         return order[first[1] :], first[1:] - first[1]
@@ -179,7 +180,15 @@ class Graph:
     @cached_property
     def groups(self) -> Ints:
         """For each state the number of its strongly connected group, over edges that begin no new run."""
-        return strong_groups(len(self), *self._in_same_run)
+        starts = self.came < 0
+        if len(self.source) <= MANY or self.fresh.any() or starts.sum() != 1:
+            return strong_groups(len(self), *self._in_same_run)
+        # all that lead back to the start are one group with it; they are quickly found, and often nearly all
+        core = self.leading_to(starts)
+        number = np.cumsum(~core, dtype=np.int32) - 1
+        apart = (self.target >= 0) & ~core[self.source] & ~core[self.target]
+        groups = strong_groups(len(self) - int(core.sum()), number[self.source[apart]], number[self.target[apart]])
+        return np.where(core, int(groups.max(initial=-1)) + 1, groups[number] if len(groups) else 0).astype(np.int32)
 
     @cached_property
     def between_groups(self) -> list[tuple[Numbers, Numbers]]:

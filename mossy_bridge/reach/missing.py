@@ -164,7 +164,7 @@ class _Block:
         else:
             found[ahead] = self._all  # not looked at: anything may follow
         of_deeds: Bools = np.bitwise_or.reduce(self._of_row, axis=1) != 0
-        deeds = np.flatnonzero(of_deeds[graph.row])
+        deeds = np.flatnonzero(of_deeds[graph.row]) if of_deeds.any() else np.zeros(0, dtype=np.int64)
         or_into(found, groups[graph.source[deeds]], self._of_row[graph.row[deeds]])
         for above, below in graph.between_groups:
             or_into(found, above, found[below])

@@ -23,7 +23,8 @@ class Proofs:
         self.machine, self._stop = machine, stop
         self._parts = growing(machine)
         starts = [machine.start] if machine.start else []
-        self._found = richest(machine, self._parts.bits, stop, starts)
+        # where nothing grows the states can only be looked at one by one
+        self._found = richest(machine, self._parts.bits, stop if self._parts.bits else lambda: True, starts)
         self.complete = self._found.complete
         self._poorest = Poorest(machine, self._parts, self._found, stop)
         self.outlook: Outlook | None = None

@@ -1,0 +1,187 @@
+"""The compiled flow against the rules of play, and the searches against one another."""
+
+import os
+import unittest
+from collections import deque
+from unittest import mock
+
+import numpy as np
+
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import Ended
+from mossy_bridge.reach.effects import Bound, Shift, done
+from mossy_bridge.reach.formulas import columns_of
+from mossy_bridge.reach.frontier import swept
+from mossy_bridge.reach.groups import layers_between, strong_groups
+from mossy_bridge.reach.layout import Field
+from mossy_bridge.reach.machine import ENDING, Machine
+from mossy_bridge.reach.search import Stepping, searched
+from mossy_bridge.reach.survey import route_to, surveyed
+from tests.reach.test_against_plain import AgainstPlain
+from tests.support.build import deed, flow, play_level, way
+from tests.support.random_flows import growing_flow, random_flow
+
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 7
+COLUMNS = ("control", "words", "came", "by", "depth", "source", "row", "target")
+EVERYTHING_LARGE = (
+    mock.patch("mossy_bridge.reach.survey.ONE_BY_ONE", 0),
+    mock.patch("mossy_bridge.reach.frontier.FEW_BITS", 0),
+    mock.patch("mossy_bridge.reach.frontier.CHUNK", 7),
+    mock.patch("mossy_bridge.reach.groups.SMALL", -1),
+    mock.patch("mossy_bridge.reach.graph.MANY", -1),
+    mock.patch("mossy_bridge.reach.arrays.MANY", -1),
+)
+"""Makes small flows go the ways of large ones."""
+
+
+def never():
+    return False
+
+
+def flows(count):
+    for seed in range(count):
+        yield random_flow(seed)
+        yield growing_flow(seed)
+
+
+class AgainstRules(unittest.TestCase):
+    def test_a_compiled_flow_makes_the_moves_of_the_rules(self):
+        compared = 0
+        for flow_ in flows(EXAMPLES // 2):
+            rules, machine = Rules(flow_), Machine(Rules(flow_))
+            stepping, start = Stepping(machine), rules.begin()
+            known = {start}
+            waiting = deque(known - {None})
+            while waiting and len(known) < 150:
+                state = waiting.popleft()
+                moves = set()
+                for move, after in rules.moves(state):
+                    ended = isinstance(after, Ended)
+                    moves.add((move, (ENDING, after.ending) if ended else machine.packed(after)))
+                    if not ended and after not in known:
+                        known.add(after)
+                        waiting.append(after)
+                found = set()
+                for row, control, word in stepping.moves(*machine.packed(state)):
+                    ending = machine.rows[row].ending
+                    found.add((machine.rows[row].move, (ENDING, ending) if control == ENDING else (control, word)))
+                self.assertEqual(moves - found, set())
+                # a deed whose being done does not count may be done again, to no effect
+                again = {(move, after) for move, after in found - moves if (move.level, move.thing) in state.spent}
+                self.assertEqual(found - moves, again)
+                compared += 1
+        self.assertGreater(compared, 10 * EXAMPLES)
+
+    def test_conditions_hold_as_they_do_by_the_rules(self):
+        asked = 0
+        for flow_ in flows(EXAMPLES // 2):
+            machine = Machine(Rules(flow_))
+            if machine.start is None:
+                continue
+            graph = searched(machine, [machine.start], never, 60)
+            numbers = np.arange(len(graph))
+            for text in machine.tracking.conditions:
+                test, formula = machine.rules.words.test(text), machine.formulas.of(text)
+                expected = [test(graph.state(number)) for number in numbers.tolist()]
+                self.assertEqual(graph.holds(text, numbers).tolist(), expected, text)
+                self.assertEqual([formula.holds(graph.word(number)) for number in numbers.tolist()], expected, text)
+                asked += len(set(expected)) > 1
+        self.assertGreater(asked, EXAMPLES)
+
+
+class Searches(unittest.TestCase):
+    def test_one_at_a_time_and_whole_frontiers_find_the_same(self):
+        for many in (200, 1):
+            for few_bits in (25, 0):
+                with (
+                    mock.patch("mossy_bridge.reach.frontier.FEW_BITS", few_bits),
+                    mock.patch("mossy_bridge.reach.frontier.MANY", many),
+                ):
+                    for flow_ in flows(EXAMPLES // 4):
+                        machine = Machine(Rules(flow_))
+                        starts = [machine.start] if machine.start else []
+                        one, other = searched(machine, starts, never, 10**6), swept(machine, starts, never)
+                        for column in COLUMNS:
+                            self.assertTrue(np.array_equal(getattr(one, column), getattr(other, column)), column)
+                        self.assertTrue(one.complete and other.complete)
+
+    def test_small_flows_come_out_right_by_the_ways_of_large_ones(self):
+        check = AgainstPlain("test_every_verdict_agrees").check
+        for patch in EVERYTHING_LARGE:
+            patch.start()
+            self.addCleanup(patch.stop)
+        checked = sum(check(flow_) is not None for flow_ in flows(EXAMPLES // 2))
+        self.assertGreater(checked, EXAMPLES // 2)
+
+    def test_a_stopped_search_says_so_and_loses_nothing(self):
+        facts = tuple(f"f{i}" for i in range(12))
+        turns = [deed(f"d{i}", f"gain f{i}", when=f"lacks f{i}", repeats="always") for i in range(12)]
+        turns += [deed(f"u{i}", f"lose f{i}", when=f"has f{i}", repeats="always") for i in range(12)]
+        asks = " and ".join(f"has f{i}" for i in range(12))
+        f = flow(play_level("a", way("x", "won", opens=asks), deeds=turns), facts=facts)
+        machine = Machine(Rules(f))
+        graph = searched(machine, [machine.start], never, 100)
+        self.assertFalse(graph.complete)
+        self.assertLess(graph.looked_at, len(graph))
+        calls = iter([False] * 3 + [True] * 100)
+        graph = swept(machine, [machine.start], lambda: next(calls))
+        self.assertFalse(graph.complete)
+        self.assertEqual(len(surveyed(f).endings["won"].route), 13)
+        self.assertEqual(len(route_to(f, "won", frozenset(), "always", 5).route), 13)
+        unknown = surveyed(f, budget=0.0)
+        self.assertEqual((unknown.endings["won"].answer, unknown.stuck.answer), ("unknown", "unknown"))
+
+
+class Fields(unittest.TestCase):
+    def test_counts_in_binary_climb_and_fall_between_their_ends(self):
+        field = Field("binary", 66, 7, 10, 110)
+        for value, part, after in (
+            (10, Shift(field, -4), 10),
+            (100, Shift(field, 30), 110),
+            (50, Shift(field, 5), 55),
+            (50, Bound(field, 70, True), 80),
+            (50, Bound(field, 20, False), 30),
+            (50, Bound(field, 60, False), 50),
+        ):
+            word = field.bits(value) | 1
+            words = np.array([columns_of(word, 2)], dtype=np.uint64)
+            part.apply(words)
+            self.assertEqual(field.value(done((part,), word)), after)
+            self.assertEqual(int(words[0, 0]) | int(words[0, 1]) << 64, done((part,), word))
+
+    def test_far_counts_are_asked_and_changed_in_binary(self):
+        coins = [{"id": "coins", "kind": "count", "high": 100}]
+        dig = deed("dig", "add 7 coins", repeats="always")
+        pay = deed("pay", "take 90 coins", when="exactly 98 coins", repeats="always")
+        f = flow(
+            play_level("a", way("x", "won", opens="at least 8 coins and at most 8 coins"), deeds=[dig, pay]),
+            facts=coins,
+        )
+        survey = surveyed(f)
+        self.assertEqual(
+            [str(move) for move in survey.endings["won"].route], ["deed a.dig"] * 14 + ["deed a.pay", "exit a.x"]
+        )
+
+
+class Groups(unittest.TestCase):
+    def test_both_ways_of_grouping_agree_and_layers_come_after_what_they_lead_to(self):
+        pick = np.random.default_rng(5)
+        for count in (1, 5, 40, 300):
+            source = np.sort(pick.integers(0, count, 2 * count)).astype(np.int32)
+            target = pick.integers(0, count, 2 * count).astype(np.int32)
+            one = strong_groups(count, source, target)
+            with mock.patch("mossy_bridge.reach.groups.SMALL", -1):
+                other = strong_groups(count, source, target)
+            self.assertEqual(len(set(zip(one.tolist(), other.tolist(), strict=True))), len(set(one.tolist())))
+            finished, between = set(), set()
+            for above, below in layers_between(one, source, target):
+                self.assertFalse(set(below.tolist()) & set(above.tolist()))
+                self.assertFalse(set(above.tolist()) & finished)
+                finished |= set(above.tolist())
+                between |= set(zip(above.tolist(), below.tolist(), strict=True))
+            ends = zip(one[source].tolist(), one[target].tolist(), strict=True)
+            self.assertEqual(between, {(above, below) for above, below in ends if above != below})
+
+
+if __name__ == "__main__":
+    unittest.main()
