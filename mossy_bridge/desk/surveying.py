@@ -34,9 +34,9 @@ class Surveyed:
         return [finding for finding in self.findings if not finding.waived]
 
 
-def survey_flow(flow: Flow, folder: Path | None, cancelled: threading.Event) -> Surveyed:
-    """The whole survey of a flow, as the window shows it."""
-    survey = surveyed(flow, BUDGET_SECONDS, cancelled.is_set, quick=True)
+def survey_flow(flow: Flow, folder: Path | None, cancelled: threading.Event, before: Survey | None = None) -> Surveyed:
+    """The whole survey of a flow, as the window shows it; of an earlier one is used what still holds."""
+    survey = surveyed(flow, BUDGET_SECONDS, cancelled.is_set, quick=True, before=before)
     findings = inspected(survey, flow, folder)
     placed = columns(survey.flow, survey.crossings)
     return Surveyed(flow, survey, findings, verdict_sentence(survey, findings), placed, really_leads_to(survey))
@@ -55,6 +55,7 @@ class Surveyor(QObject):
         self._revision = 0
         self._cancel = threading.Event()
         self._thread: threading.Thread | None = None
+        self._last: Survey | None = None
         self._wanted: tuple[Flow, Path | None] | None = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -98,7 +99,8 @@ class Surveyor(QObject):
     def _work(self, revision: int, flow: Flow, folder: Path | None, cancel: threading.Event) -> None:
         result: object
         try:
-            result = survey_flow(flow, folder, cancel)
+            result = survey_flow(flow, folder, cancel, self._last)
+            self._last = result.survey
         except Cancelled:
             result = None
         except Exception as error:  # noqa: BLE001 - a border: the error is shown, not lost

@@ -18,16 +18,20 @@ class Rules:
     """The rules of play for one flow.
 
     ``resuming`` is for the trial walk and recorded walks: games are saved and can be resumed. Without it
-    exits that come to ``resume`` are closed, as the survey wants.
+    exits that come to ``resume`` are closed, as the survey wants. What was made ready for an earlier flow
+    (``before``) is used again where it has not changed.
     """
 
-    def __init__(self, flow: Flow, resuming: bool = False):
+    def __init__(self, flow: Flow, resuming: bool = False, before: "Rules | None" = None):
         self.flow = resolved(flow)
         self.resuming = resuming
         self.words = Vocabulary(self.flow)
-        self.levels: dict[str, ReadyLevel] = {
-            level.id: ready_level(self.flow, level, self.words) for level in self.flow.levels
-        }
+        kept = before.levels if before and self._asks_alike(before.flow) else {}
+        self.levels: dict[str, ReadyLevel] = {}
+        for level in self.flow.levels:
+            known = kept.get(level.id)
+            same = known is not None and known.source is level
+            self.levels[level.id] = known if known and same else ready_level(self.flow, level, self.words)
         self._destinations = Destinations(self.flow, resuming)
         self._unresumed = Destinations(self.flow, resuming=False)
         self._first: Facts = tuple(fact.first for fact in self.flow.facts)
@@ -35,6 +39,12 @@ class Rules:
         self._has_visit_facts = "visit" in self._lifetimes
         deeds = [(level, deed) for level in self.flow.levels for deed in level.deeds]
         self._per_visit = frozenset((level.id, deed.id) for level, deed in deeds if deed.repeats == "visit")
+
+    def _asks_alike(self, other: Flow) -> bool:
+        """Whether conditions mean, and bodies are, the same in another flow."""
+        flow = self.flow
+        same = (flow.facts, flow.walker, flow.units) == (other.facts, other.walker, other.units)
+        return same and {level.id for level in flow.levels} == {level.id for level in other.levels}
 
     # -- beginning and arriving ------------------------------------------------------------------------
 

@@ -20,6 +20,7 @@ from mossy_bridge.play.walking import Replay, replay
 from mossy_bridge.reach.circles import route_into_circle
 from mossy_bridge.reach.crossings import crossings
 from mossy_bridge.reach.enough import Outlook, Thing
+from mossy_bridge.reach.essence import plays_alike
 from mossy_bridge.reach.exploring import ONE_BY_ONE, explored
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.graph import Graph
@@ -92,6 +93,12 @@ class Survey:
         """Whether every state was looked at."""
         return self.graph.complete
 
+    def of(self, rules: Rules) -> "Survey":
+        """The same answers, for a flow that plays alike."""
+        survey = replace(self, flow=rules.flow, rules=rules)
+        survey.__dict__.update({name: self.__dict__[name] for name in ("sinking", "missing") if name in self.__dict__})
+        return survey
+
     def look_at(self, graph: Graph) -> None:
         """Takes a graph of more states, and forgets what was worked out about the one before."""
         self.graph = graph
@@ -135,15 +142,28 @@ class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
 
 
 def surveyed(
-    flow: Flow, budget: float = 10.0, cancelled: Callable[[], bool] = lambda: False, quick: bool = False
+    flow: Flow,
+    budget: float = 10.0,
+    cancelled: Callable[[], bool] = lambda: False,
+    quick: bool = False,
+    before: Survey | None = None,
 ) -> Survey:
     """Every verdict about the flow, within about ``budget`` seconds; what is not settled by then is unknown.
 
     Routes are shortest where every state was looked at (``settled``). With ``quick`` the survey is content with
-    proofs, and with routes that may be longer, as soon as they leave nothing unknown.
+    proofs, and with routes that may be longer, as soon as they leave nothing unknown. Of an earlier survey
+    (``before``) is used again what no edit since can have changed.
     Raises :class:`Cancelled` soon after ``cancelled`` says so."""
     with _not_collecting():
-        return _surveyed(flow, budget, cancelled, quick)
+        began = time.monotonic()
+        rules = Rules(flow, before=before.rules if before else None)
+        survey = before.of(rules) if before and plays_alike(rules, before.rules) else None
+        survey = survey or _surveyed(rules, began, budget, cancelled, quick)
+        if flow.walks:
+            resuming = Rules(flow, resuming=True, before=rules)
+            survey.walks = {walk.id: replay(resuming, walk) for walk in survey.flow.walks}
+        survey.seconds = time.monotonic() - began
+        return survey
 
 
 @contextmanager
@@ -158,14 +178,12 @@ def _not_collecting() -> Iterator[None]:
             gc.enable()
 
 
-def _surveyed(flow: Flow, budget: float, cancelled: Callable[[], bool], quick: bool) -> Survey:
-    began = time.monotonic()
-
+def _surveyed(rules: Rules, began: float, budget: float, cancelled: Callable[[], bool], quick: bool) -> Survey:
     def until(portion: float) -> Stopper:
         end = began + budget * portion
         return lambda: time.monotonic() >= end or cancelled()
 
-    machine = Machine(Rules(flow))
+    machine = Machine(rules)
     starts = [machine.start] if machine.start else []
     survey = Survey(machine.rules.flow, machine.rules, machine, searched(machine, starts, until(AT_FIRST), ONE_BY_ONE))
     if not quick and not survey.settled:
@@ -181,10 +199,6 @@ def _surveyed(flow: Flow, budget: float, cancelled: Callable[[], bool], quick: b
             survey.look_at(swept(machine, starts, until(CONTENT)))
             _conclude(survey, until(CONTENT), cancelled)
             _keep(survey, known)
-    if flow.walks:
-        resuming = Rules(flow, resuming=True)
-        survey.walks = {walk.id: replay(resuming, walk) for walk in survey.flow.walks}
-    survey.seconds = time.monotonic() - began
     return survey
 
 

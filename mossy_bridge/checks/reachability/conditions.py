@@ -52,16 +52,16 @@ def _states_that_ask(here: Inspection) -> dict[str, list[Numbers]]:
 
 @check("always-holds", "hint", "reachability", "The lock never shuts anybody out.")
 def always_holds(here: Inspection) -> Iterator[Found]:
-    for at, text, answers in _answers(here):
-        if here.survey.settled and answers == {True}:
+    for at, text, answers in _answers(here) if here.survey.settled else ():
+        if answers == {True}:
             condition = here.wording.condition(text)
             yield Found((at,), f"{here.title(at)} asks for “{condition}”, which always holds there.")
 
 
 @check("never-holds", "hint", "reachability", "The lock never opens.")
 def never_holds(here: Inspection) -> Iterator[Found]:
-    for at, text, answers in _answers(here):
-        if here.survey.settled and answers == {False}:
+    for at, text, answers in _answers(here) if here.survey.settled else ():
+        if answers == {False}:
             condition = here.wording.condition(text)
             yield Found((at,), f"{here.title(at)} asks for “{condition}”, which never holds there.")
 
@@ -70,8 +70,8 @@ def never_holds(here: Inspection) -> Iterator[Found]:
 def opened_unseen(here: Inspection) -> Iterator[Found]:
     survey = here.survey
     for level in here.flow.levels:
-        before = neighbour(here.flow, level.id, -1)
-        if before is None or not _asks_progress(level):
+        before = neighbour(here.flow, level.id, -1) if _asks_progress(level) else None
+        if before is None:
             continue
         opens = survey.graph.holds(level.opens, np.arange(len(survey.graph)))
         early = np.flatnonzero(opens & survey.missing.can_be_open(before.id))
