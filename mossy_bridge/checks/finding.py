@@ -16,7 +16,7 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Exit, Flow, Level, Waiver
 from mossy_bridge.model.places import title_of
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.survey import Survey
+from mossy_bridge.reach.verdicts import Survey
 
 Severity = Literal["error", "warning", "hint"]
 Chapter = Literal["structure", "reachability", "places", "upkeep"]

@@ -11,7 +11,7 @@ from mossy_bridge.checks.reachability import arriving, conditions, reached, seal
 from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
 from mossy_bridge.checks.upkeep import kept, pending  # noqa: F401
 from mossy_bridge.model.flow import Flow, Waiver
-from mossy_bridge.reach.survey import Survey
+from mossy_bridge.reach.verdicts import Survey
 
 _ORDER = {"error": 0, "warning": 1, "hint": 2}
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from mossy_bridge.checks.finding import Finding
-from mossy_bridge.reach.survey import Survey
+from mossy_bridge.reach.verdicts import Survey
 
 
 def verdict_sentence(survey: Survey, findings: Sequence[Finding]) -> str:

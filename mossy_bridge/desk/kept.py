@@ -12,7 +12,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.promise import PromiseSentence, WalkSentence
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move, parse_move
-from mossy_bridge.reach.survey import Survey
+from mossy_bridge.reach.verdicts import Survey
 
 MOST = 270
 """Pixels."""

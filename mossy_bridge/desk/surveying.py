@@ -12,7 +12,8 @@ from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.columns import Columns, columns, really_leads_to
-from mossy_bridge.reach.survey import Cancelled, Survey, surveyed
+from mossy_bridge.reach.survey import Cancelled, surveyed
+from mossy_bridge.reach.verdicts import Survey
 
 BUDGET_SECONDS = 8.0
 SETTLE_MS = 25

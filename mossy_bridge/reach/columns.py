@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from msgspec import Struct
 
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.reach.survey import Survey
+from mossy_bridge.reach.verdicts import Survey
 
 
 class Columns(Struct, frozen=True):

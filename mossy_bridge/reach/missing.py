@@ -5,7 +5,7 @@ answers are least fixpoints over the graph and exact for it: a level may be unse
 route into the state arrives nowhere at the level since the last new run.
 """
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 import numpy as np
 
@@ -21,40 +21,47 @@ AT_ONCE = 512
 
 
 class Missing:
-    """Possible and open things of the states of a graph."""
+    """Possible and open things of the states of a graph. What is open at its start is everything but where that is,
+    unless told."""
 
-    def __init__(self, flow: Flow, graph: Graph, outlook: Outlook | None = None):
+    def __init__(
+        self, flow: Flow, graph: Graph, outlook: Outlook | None = None, open_at_start: Collection[Thing] | None = None
+    ):
         deeds = [(lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if deed.repeats == "run"]
         self.things: list[Thing] = [*(level.id for level in flow.levels), *deeds]
         self._forgotten = set(deeds) | ({level.id for level in flow.levels} if flow.progress == "run" else set())
         self._graph, self._outlook = graph, outlook
+        self._open_at_start = open_at_start
+
+    def _block(self, things: Sequence[Thing]) -> "_Block":
+        return _Block(self._graph, self._outlook, things, self._forgotten, self._open_at_start)
 
     def missed(self, sound: Bools) -> set[Thing]:
         """The things that are lost in at least one of the states."""
         found: set[Thing] = set()
         for first in range(0, len(self.things), AT_ONCE):
-            block = _Block(self._graph, self._outlook, self.things[first : first + AT_ONCE], self._forgotten)
+            block = self._block(self.things[first : first + AT_ONCE])
             shut = block.set_in(~block.possible()[self._graph.groups][sound])
             if shut:
-                lost = _Block(self._graph, self._outlook, shut, self._forgotten)
+                lost = self._block(shut)
                 bits = lost.maybe_open() & ~lost.possible()[self._graph.groups]
                 found.update(lost.set_in(bits[sound]))
         return found
 
     def lost(self, thing: Thing) -> Bools:
         """The states from which nothing leads there any more in the same run, while it may not have been yet."""
-        block = _Block(self._graph, self._outlook, [thing], self._forgotten)
+        block = self._block([thing])
         bits: Words = block.maybe_open() & ~block.possible()[self._graph.groups]
         return np.not_equal(bits[:, 0], 0)
 
     def can_be_open(self, thing: Thing) -> Bools:
         """The states into which some route leaves the level unseen, or the deed undone."""
-        return np.not_equal(_Block(self._graph, self._outlook, [thing], self._forgotten).maybe_open()[:, 0], 0)
+        return np.not_equal(self._block([thing]).maybe_open()[:, 0], 0)
 
     def route_leaving_open(self, thing: Thing, goals: Bools) -> tuple[Move, ...]:
         """A shortest route on which the thing is still open at its end, in one of the states."""
         graph = self._graph
-        block = _Block(graph, self._outlook, [thing], self._forgotten)
+        block = self._block([thing])
         count = len(graph)
         # nodes: a state with the thing open, and, ``count`` higher, with it closed
         came = np.full(2 * count, -2, dtype=np.int64)
@@ -93,13 +100,21 @@ def _traced(graph: Graph, came: Numbers, by: Numbers, node: int) -> tuple[Move, 
 class _Block:
     """Sets of some of the things: their bits stand in the columns of rows."""
 
-    def __init__(self, graph: Graph, outlook: Outlook | None, things: Sequence[Thing], forgotten: set[Thing]):
+    def __init__(
+        self,
+        graph: Graph,
+        outlook: Outlook | None,
+        things: Sequence[Thing],
+        forgotten: set[Thing],
+        begun: Collection[Thing] | None,
+    ):
         self._graph, self._outlook, self.things = graph, outlook, things
         self._columns = -(-len(things) // 64)
         bit = {thing: self._set([at]) for at, thing in enumerate(things)}
         nothing = self._set([])
         self._forgotten = self._set([at for at, thing in enumerate(things) if thing in forgotten])
         self._all = self._set(range(len(things)))
+        self._begun = self._set([at for at, thing in enumerate(things) if begun is None or thing in begun])
         self._of_place = np.array([bit.get(name, nothing) for name in graph.places] or [nothing])
         deeds = [bit.get((row.move.level, row.move.thing), nothing) if row.move.kind == "deed" else nothing
                  for row in graph.rows]  # fmt: skip
@@ -118,7 +133,7 @@ class _Block:
 
     def at_start(self, numbers: Numbers) -> Words:
         """What is open at the start."""
-        found: Words = self._all & ~self._of_place[self._graph.place[numbers]]
+        found: Words = self._begun & ~self._of_place[self._graph.place[numbers]]
         return found
 
     def after(self, opened: Words, edges: Numbers) -> Words:

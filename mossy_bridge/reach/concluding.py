@@ -1,0 +1,54 @@
+"""What follows from the states that were looked at."""
+
+from functools import partial
+
+from mossy_bridge.reach.circles import route_into_circle
+from mossy_bridge.reach.crossings import crossings
+from mossy_bridge.reach.enough import Thing
+from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.machine import Stopper, first_uses
+from mossy_bridge.reach.promises import kept
+from mossy_bridge.reach.verdicts import MOST_AHEAD, Answer, Survey, Verdict
+
+
+def conclude(survey: Survey, stop: Stopper) -> None:
+    """Every answer that the survey's graph gives; unknown is what states not looked at could decide."""
+    graph = survey.graph
+    _everything(survey, _otherwise(graph))
+    for level, number in graph.first_in_levels().items():
+        survey.levels[level] = Verdict("yes", partial(graph.route, number))
+    for (kind, place), (number, row) in first_uses(graph.rows, graph.first_by_row).items():
+        survey.group(kind)[place] = Verdict("yes", partial(graph.route, number, row.move))
+    survey.crossings = crossings(graph)
+    stuck = survey.sinking.first_stuck
+    survey.stuck = _otherwise(graph) if stuck is None else Verdict("yes", partial(graph.route, stuck))
+    circle = route_into_circle(survey.rules, graph, stop)
+    survey.loops = _otherwise(graph) if circle is None else Verdict("yes", lambda: circle)
+    survey.missed = _missed(survey)
+    survey.promises = {p.id: kept(p, graph) for p in survey.flow.promises}
+
+
+def _otherwise(graph: Graph) -> Verdict:
+    return Verdict("no" if graph.complete else "unknown")
+
+
+def _everything(survey: Survey, verdict: Verdict) -> None:
+    """Says the same of everything that can be come to."""
+    flow = survey.flow
+    survey.levels = {level.id: verdict for level in flow.levels}
+    survey.exits = {(level.id, exit_.id): verdict for level in flow.levels for exit_ in level.exits}
+    survey.deeds = {(level.id, deed.id): verdict for level in flow.levels for deed in level.deeds}
+    survey.tiles = {(level.id, tile.id): verdict for level in flow.levels for tile in level.tiles}
+    survey.paths = {(level.id, path.start, path.end): verdict for level in flow.levels for path in level.paths}
+    survey.endings = {ending.id: verdict for ending in flow.endings}
+
+
+def _missed(survey: Survey) -> dict[Thing, Answer]:
+    # Where much was not gone on from, hardly anything could be said, at great length.
+    settled_or_few = survey.settled or len(survey.graph) - survey.graph.looked_at <= MOST_AHEAD
+    lost = survey.missing.missed(survey.sinking.sound) if settled_or_few else set()
+    otherwise: Answer = "no" if survey.settled else "unknown"
+    return {
+        thing: "yes" if thing in lost and survey.comes_to(thing) == "yes" else otherwise
+        for thing in survey.missing.things
+    }

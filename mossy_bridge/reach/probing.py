@@ -1,0 +1,106 @@
+"""Playing on at random until little more can happen, and looking at that little whole.
+
+Where there are far too many states to look at each, what can be lost is still often found at the end of play: spent
+keys and shut doors leave few states to come to. A probe makes moves at random, rather those that change something, and
+every so often looks at all that can still be come to from where it is. Once that is little it is known exactly: a
+state in it from which no ending follows *is* stuck, and what cannot be come to any more *is* lost. A probe can only
+find, never exclude. The same flow is always probed in the same way.
+"""
+
+import random
+from collections.abc import Iterator
+
+from mossy_bridge.play.state import Move
+from mossy_bridge.reach.enough import Thing
+from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper
+from mossy_bridge.reach.missing import Missing
+from mossy_bridge.reach.search import Stepping, searched
+from mossy_bridge.reach.sinking import Sinking
+
+PROBES, MOST_IN_VAIN = 100, 3
+"""So many probes are made; but fewer where so many have found no place from which little can be come to."""
+FIRST_LOOK, MOST_MOVES = 16, 4_096
+LITTLE = 1_500
+"""So many states are little enough."""
+EAGER = 4
+"""How much rather a move is made that changes something."""
+
+
+class Probe:
+    """A route, and everything that can still be come to at its end."""
+
+    def __init__(self, machine: Machine, rows: list[Row], graph: Graph):
+        self._moves = tuple(row.move for row in rows)
+        self._graph = graph
+        self.sinking = Sinking(machine.rules, graph)
+        self.missing = Missing(machine.rules.flow, graph, open_at_start=_left_open(machine, rows))
+
+    def stuck(self) -> tuple[Move, ...] | None:
+        """A route into a stuck state, where some ending is known to be come to from elsewhere."""
+        graph = self._graph
+        numbers = (graph.judged & ~self.sinking.can_end).nonzero()[0]
+        return (*self._moves, *graph.route(int(numbers[0]))) if len(numbers) else None
+
+    def lost(self) -> set[Thing]:
+        """The levels and deeds that are missed in some state."""
+        return self.missing.missed(self.sinking.can_end & self._graph.judged)
+
+    def route_to_loss(self, thing: Thing) -> tuple[Move, ...]:
+        """A route into a state in which the level or deed is missed."""
+        goals = self.missing.lost(thing) & self.sinking.can_end & self._graph.judged
+        return (*self._moves, *self.missing.route_leaving_open(thing, goals))
+
+
+def probes(machine: Machine, stop: Stopper) -> Iterator[Probe]:
+    """Probes from the start, one after the other."""
+    stepping = Stepping(machine)
+    in_vain = 0
+    for seed in range(PROBES):
+        found = _probe(machine, stepping, random.Random(seed), stop)
+        if stop() or in_vain == MOST_IN_VAIN:
+            return
+        in_vain += found is None
+        if found:
+            yield found
+
+
+def _probe(machine: Machine, stepping: Stepping, pick: random.Random, stop: Stopper) -> Probe | None:
+    state = machine.start
+    if state is None:
+        return None
+    rows: list[Row] = []
+    passed = {state: 0}
+    look = FIRST_LOOK
+    for made in range(MOST_MOVES):
+        if made == look or made == MOST_MOVES - 1:
+            look *= 2
+            graph = searched(machine, [state], stop, LITTLE)
+            if graph.complete:
+                return Probe(machine, rows, graph)
+        moves = [move for move in stepping.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
+        if not moves:
+            return Probe(machine, rows, searched(machine, [state], stop, LITTLE))
+        weights = [EAGER if move[2] != state[1] else 1 for move in moves]
+        row, control, word = pick.choices(moves, weights)[0]
+        state = (control, word)
+        rows.append(machine.rows[row])
+        if state in passed:  # a circle adds nothing to the route
+            del rows[passed[state] :]
+        passed = {known: at for known, at in passed.items() if at <= len(rows)} if state in passed else passed
+        passed[state] = len(rows)
+    return None
+
+
+def _left_open(machine: Machine, rows: list[Row]) -> set[Thing]:
+    """The levels not entered and the deeds not done on a route that begins no new run."""
+    flow = machine.rules.flow
+    found: set[Thing] = {level.id for level in flow.levels}
+    found |= {(level.id, deed.id) for level in flow.levels for deed in level.deeds}
+    found.discard(flow.start.level)
+    for row in rows:
+        if row.crosses:
+            found.discard(machine.controls[row.target].place)
+        elif row.move.kind == "deed":
+            found.discard((row.move.level, row.move.thing))
+    return found

@@ -1,0 +1,93 @@
+"""What can be answered where the states looked at have left something open: by proofs and by probes."""
+
+from functools import partial
+
+from mossy_bridge.reach.machine import Stopper
+from mossy_bridge.reach.probing import probes
+from mossy_bridge.reach.promises import Kept
+from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.regardless import Regardless
+from mossy_bridge.reach.verdicts import KINDS, Survey, Verdict
+
+
+def prove(survey: Survey, proofs: Proofs) -> None:
+    """Answers by proofs what the survey has left unknown."""
+    survey.proofs = proofs
+    _come_to(survey, proofs)
+    survey.look_at(survey.graph)
+    first_stuck = survey.sinking.first_stuck
+    if survey.stuck.answer == "unknown":
+        if first_stuck is not None:
+            survey.stuck = Verdict("yes", partial(survey.graph.route, first_stuck))
+        elif proofs.stuck is not None:
+            route = proofs.stuck
+            survey.stuck = Verdict("yes", lambda: route) if isinstance(route, tuple) else Verdict("no")
+    if survey.loops.answer == "unknown" and proofs.nothing_loops:
+        survey.loops = Verdict("no")
+    lost = survey.missing.missed(survey.sinking.sound) if survey.outlook else set()
+    for thing in [thing for thing, answer in survey.missed.items() if answer == "unknown"]:
+        if thing in lost and survey.comes_to(thing) == "yes":
+            survey.missed[thing] = "yes"
+        elif survey.comes_to(thing) == "no" or thing in proofs.never_missed:
+            survey.missed[thing] = "no"
+    for promise in survey.flow.promises:
+        found = proofs.promised(promise) if survey.promises[promise.id].holds == "unknown" else False
+        if isinstance(found, tuple):
+            survey.promises[promise.id] = Kept("yes" if promise.kind == "can" else "no", found)
+        elif found is None and proofs.complete:
+            survey.promises[promise.id] = Kept("no" if promise.kind == "can" else "yes")
+
+
+def _come_to(survey: Survey, proofs: Proofs) -> None:
+    for kind, place, number, last in proofs.found():
+        group = survey.group(kind)
+        if group[place].answer == "unknown":
+            group[place] = Verdict("yes", partial(proofs.route, number, *last))
+            if kind == "level":  # at most so many: the route need not be the one with the fewest
+                survey.crossings.setdefault(place, proofs.crossings(number))
+    if proofs.complete:
+        for kind in KINDS:
+            group = survey.group(kind)
+            group.update({place: Verdict("no") for place, verdict in group.items() if verdict.answer == "unknown"})
+
+
+def prove_regardless(survey: Survey, stop: Stopper) -> None:
+    """Answers what does not hang on facts at all."""
+    if not survey.machine.compile_all(stop):
+        return
+    regardless = Regardless(survey.machine)
+    if survey.stuck.answer == "unknown" and regardless.nobody_stuck:
+        survey.stuck = Verdict("no")
+    if survey.loops.answer == "unknown" and regardless.nothing_loops:
+        survey.loops = Verdict("no")
+    for thing in regardless.never_missed:
+        if survey.missed[thing] == "unknown":
+            survey.missed[thing] = "no"
+
+
+def probe(survey: Survey, stop: Stopper) -> None:
+    """Finds by probes states that are stuck, and what can be missed, until nothing is open or the stop."""
+    if not any(verdict.answer == "yes" for verdict in survey.endings.values()):
+        return
+    for one in probes(survey.machine, stop):
+        unknown = {thing for thing, answer in survey.missed.items() if answer == "unknown"}
+        stuck = one.stuck() if survey.stuck.answer == "unknown" else None
+        if stuck is not None:
+            survey.stuck = Verdict("yes", partial(tuple, stuck))
+        for thing in one.lost() & unknown if unknown else ():
+            if survey.comes_to(thing) == "yes":
+                survey.missed[thing], survey.losses[thing] = "yes", one
+        if survey.stuck.answer != "unknown" and "unknown" not in survey.missed.values():
+            return
+
+
+def keep(survey: Survey, known: Survey) -> None:
+    """Keeps what was known before where looking at more states has left it unknown."""
+    for kind in KINDS:
+        group, before = survey.group(kind), known.group(kind)
+        group.update({place: before[place] for place, verdict in group.items() if verdict.answer == "unknown"})
+    survey.crossings = {**known.crossings, **survey.crossings}
+    survey.stuck = known.stuck if survey.stuck.answer == "unknown" else survey.stuck
+    survey.loops = known.loops if survey.loops.answer == "unknown" else survey.loops
+    survey.missed.update({t: known.missed[t] for t, answer in survey.missed.items() if answer == "unknown"})
+    survey.promises.update({p: known.promises[p] for p, held in survey.promises.items() if held.holds == "unknown"})

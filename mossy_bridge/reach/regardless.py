@@ -1,0 +1,103 @@
+"""What can always be come to, whatever the facts: along moves that ask for nothing.
+
+From a place such moves can be made in every state that is there. So whatever they lead to from all places can never be
+missed, and if they lead to an ending from all, nobody is stuck; however many states there are. Nor can a level be
+missed through which every way to an ending leads. Places are taken from
+the compiled flow: all that moves might lead to, whatever those ask.
+"""
+
+import numpy as np
+
+from mossy_bridge.reach.enough import Thing
+from mossy_bridge.reach.formulas import ALWAYS, Cubes
+from mossy_bridge.reach.groups import layers_between, strong_groups
+from mossy_bridge.reach.machine import ENDING, Machine, Row
+
+
+class Regardless:
+    """What is always possible in one flow, all of whose controls are compiled."""
+
+    def __init__(self, machine: Machine):
+        self._machine = machine
+        flow = machine.rules.flow
+        self.things: list[Thing] = [
+            *(level.id for level in flow.levels),
+            *((level.id, deed.id) for level in flow.levels for deed in level.deeds if deed.repeats == "run"),
+        ]
+        self._bit: dict[Thing, int] = {thing: 1 << at for at, thing in enumerate(self.things)}
+        self._end = 1 << len(self.things)
+        self._sure = [self._sure_rows(control) for control in range(len(machine.controls))]
+        kinds = {level.id: level.kind for level in flow.levels}
+        self._in_play = [kinds[control.place] == "play" for control in machine.controls]
+        everywhere = -1
+        for bits, judged in zip(self._possible(), self._in_play, strict=True):
+            everywhere &= bits if judged else -1
+        self.never_missed = {thing for thing, bit in self._bit.items() if everywhere & bit} | self._on_every_way()
+        self.nothing_loops = self._no_forced_circle()
+        self.nobody_stuck = bool(everywhere & self._end) and not self._some_screen_may_be_dead()
+
+    def _on_every_way(self) -> set[Thing]:
+        """Levels through which every way to an ending leads: who is not stuck comes to them yet."""
+        controls = self._machine.controls
+        into: dict[str, set[str]] = {}
+        ending = set()
+        for row in self._machine.rows:
+            here = controls[row.control].place
+            if row.target == ENDING:
+                ending.add(here)
+            elif not row.fresh and controls[row.target].place != here:
+                into.setdefault(controls[row.target].place, set()).add(here)
+        found: set[Thing] = set()
+        while len(ending) == 1 and not ending <= found:
+            found |= ending
+            ending = into.get(ending.pop(), set())
+        return found
+
+    def _no_forced_circle(self) -> bool:
+        """Whether forced moves, whatever they ask, lead from no place back to it."""
+        forced = [(row.control, row.target) for row in self._machine.rows if row.sprung and row.target != ENDING]
+        source = np.array([one for one, _ in forced], dtype=np.int32)
+        target = np.array([other for _, other in forced], dtype=np.int32)
+        groups = strong_groups(len(self._machine.controls), source, target)
+        return not (groups[source] == groups[target]).any()
+
+    def _sure_rows(self, control: int) -> list[Row]:
+        """The rows that can be used in every state with the control."""
+        rows = [self._machine.rows[number] for number in self._machine.rows_of(control)]
+        if any(row.sprung for row in rows):
+            return [rows[0]] if rows[0].sprung and rows[0].asks == ALWAYS else []
+        return [row for row in rows if row.asks == ALWAYS or self._is_only_done_once(row)]
+
+    def _is_only_done_once(self, row: Row) -> bool:
+        """Whether a deed asks for nothing but not having been done. It stays where it is: its place is gone on from,
+        whether it has been done or not."""
+        spent = self._machine.layout.spent.get((row.move.level, row.move.thing), 0)
+        return row.move.kind == "deed" and isinstance(row.asks, Cubes) and row.asks.cubes == ((spent, 0),)
+
+    def _possible(self) -> list[int]:
+        """For each control what sure moves in the same run lead to, as bits."""
+        machine = self._machine
+        found = [self._bit[control.place] for control in machine.controls]
+        pairs = []
+        for control, rows in enumerate(self._sure):
+            for row in rows:
+                if row.target == ENDING:
+                    found[control] |= self._end
+                elif row.move.kind == "deed":
+                    found[control] |= self._bit.get((row.move.level, row.move.thing), 0)
+                elif not row.fresh:
+                    pairs.append((control, row.target))
+        source = np.array([one for one, _ in pairs], dtype=np.int32)
+        target = np.array([other for _, other in pairs], dtype=np.int32)
+        groups = strong_groups(len(found), source, target)
+        of_group = [0] * (int(groups.max(initial=-1)) + 1)
+        for bits, group in zip(found, groups.tolist(), strict=True):
+            of_group[group] |= bits
+        for above, below in layers_between(groups, source, target):
+            for one, other in zip(above.tolist(), below.tolist(), strict=True):
+                of_group[one] |= of_group[other]
+        return [of_group[group] for group in groups.tolist()]
+
+    def _some_screen_may_be_dead(self) -> bool:
+        lasting = [any(row.move.kind != "deed" for row in rows) for rows in self._sure]
+        return any(not judged and not lasts for judged, lasts in zip(self._in_play, lasting, strict=True))

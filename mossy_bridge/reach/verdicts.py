@@ -1,0 +1,133 @@
+"""What a survey says: answers with routes, and everything they were worked out from."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any, Literal
+
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import Move
+from mossy_bridge.play.walking import Replay
+from mossy_bridge.reach.enough import Outlook, Thing
+from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.machine import Machine
+from mossy_bridge.reach.missing import Missing
+from mossy_bridge.reach.probing import Probe
+from mossy_bridge.reach.promises import Kept
+from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.sinking import Sinking
+
+Answer = Literal["yes", "no", "unknown"]
+Route = tuple[Move, ...]
+Place = tuple[str, ...]
+"""A level as ``(level,)``; an exit, deed or tile as ``(level, thing)``; a path as ``(level, from, to)``."""
+
+
+KINDS = ("level", "exit", "deed", "tile", "path", "ending")
+"""What can be come to."""
+MOST_AHEAD = 20_000
+"""What follows after more states than this that were not gone on from is not worked out one by one."""
+
+
+@dataclass(frozen=True, eq=False)
+class Verdict:
+    """An answer, with a route exactly where it is yes. The route is traced when it is first asked for: those of a
+    large flow are long and many."""
+
+    answer: Answer
+    trace: Callable[[], Route] = tuple
+
+    @cached_property
+    def route(self) -> Route:
+        """The moves that show it."""
+        return self.trace()
+
+
+@dataclass
+class Survey:
+    """What is known of a flow. ``flow`` has its patterns filled in."""
+
+    flow: Flow
+    rules: Rules
+    machine: Machine
+    graph: Graph
+    seconds: float = 0.0
+    levels: dict[str, Verdict] = field(default_factory=dict)
+    crossings: dict[str, int] = field(default_factory=dict)
+    exits: dict[Place, Verdict] = field(default_factory=dict)
+    deeds: dict[Place, Verdict] = field(default_factory=dict)
+    paths: dict[Place, Verdict] = field(default_factory=dict)
+    tiles: dict[Place, Verdict] = field(default_factory=dict)
+    endings: dict[str, Verdict] = field(default_factory=dict)
+    missed: dict[Thing, Answer] = field(default_factory=dict)
+    stuck: Verdict = Verdict("no")
+    loops: Verdict = Verdict("no")
+    promises: dict[str, Kept] = field(default_factory=dict)
+    walks: dict[str, Replay] = field(default_factory=dict)
+    proofs: Proofs | None = None
+    """Where the states were too many to look at each."""
+    losses: dict[Thing, Probe] = field(default_factory=dict)
+    """For what was found to be missed by a probe, the probe."""
+
+    @property
+    def decided(self) -> bool:
+        """Whether nothing is unknown of what can be come to, of being stuck, of loops and of missing."""
+        groups = (self.levels, self.exits, self.deeds, self.paths, self.tiles, self.endings)
+        verdicts = [verdict for group in groups for verdict in group.values()] + [self.stuck, self.loops]
+        return all(verdict.answer != "unknown" for verdict in verdicts) and "unknown" not in self.missed.values()
+
+    def never_holds_at(self, level: str, condition: str) -> bool:
+        """Whether it is certain that a condition written in the flow holds in no state of a level."""
+        if self.settled:
+            return not self.graph.holds(condition, self.graph.in_level(level)).any()
+        return self.proofs is not None and self.proofs.complete and not self.proofs.holds_somewhere(level, condition)
+
+    @property
+    def settled(self) -> bool:
+        """Whether every state was looked at."""
+        return self.graph.complete
+
+    def of(self, rules: Rules) -> "Survey":
+        """The same answers, for a flow that plays alike."""
+        survey = replace(self, flow=rules.flow, rules=rules)
+        survey.__dict__.update({name: self.__dict__[name] for name in ("sinking", "missing") if name in self.__dict__})
+        return survey
+
+    def look_at(self, graph: Graph) -> None:
+        """Takes a graph of more states, and forgets what was worked out about the one before."""
+        self.graph = graph
+        for name in ("sinking", "missing"):
+            self.__dict__.pop(name, None)
+
+    @cached_property
+    def sinking(self) -> Sinking:
+        """From which states an ending can be got to."""
+        return Sinking(self.rules, self.graph, self.outlook)
+
+    @cached_property
+    def missing(self) -> Missing:
+        """What is still possible and what may be open, state by state."""
+        return Missing(self.flow, self.graph, self.outlook)
+
+    @property
+    def outlook(self) -> Outlook | None:
+        """What follows after the states that were not gone on from, if it is known."""
+        few = len(self.graph) - self.graph.looked_at <= MOST_AHEAD
+        return self.proofs.outlook if self.proofs and few else None
+
+    def group(self, kind: str) -> dict[Any, Verdict]:
+        """The verdicts of one of ``KINDS``."""
+        groups = (self.levels, self.exits, self.deeds, self.tiles, self.paths, self.endings)
+        found: dict[str, dict[Any, Verdict]] = dict(zip(KINDS, groups, strict=True))
+        return found[kind]
+
+    def comes_to(self, thing: Thing) -> Answer:
+        """Whether a level or deed can be come to."""
+        return (self.levels[thing] if isinstance(thing, str) else self.deeds[thing]).answer
+
+    def route_to_loss(self, thing: Thing) -> tuple[Move, ...]:
+        """A route into a state in which the level or deed is missed; a shortest one where every state was looked at."""
+        if thing in self.losses:
+            return self.losses[thing].route_to_loss(thing)
+        return self.missing.route_leaving_open(thing, self.missing.lost(thing) & self.sinking.sound)
