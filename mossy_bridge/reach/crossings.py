@@ -14,7 +14,7 @@ def crossings(graph: Graph) -> dict[str, int]:
     least: dict[str, int] = {}
     reached = graph.first_in_levels()
     known = np.zeros(len(graph), dtype=np.bool_)
-    frontier = distinct(np.flatnonzero(graph.came < 0), known)
+    frontier = distinct(graph.starts, known)
     crossed = 0
     while len(frontier):
         inside = [frontier]

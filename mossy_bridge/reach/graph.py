@@ -177,28 +177,43 @@ class Graph:
         order, first = grouped(self.target + 1, len(self) + 1)
         return order[first[1] :], first[1:] - first[1]
 
+    @property
+    def starts(self) -> Numbers:
+        """Where the graph begins."""
+        return np.flatnonzero(self.came < 0)
+
+    @cached_property
+    def core(self) -> Bools:
+        """Of a large graph without new runs, the states from which the start, and so everything, can be come to
+        again. They are quickly found, and often nearly all; of other graphs none are told."""
+        start = self.came < 0
+        if len(self.source) <= MANY or self.fresh.any() or start.sum() != 1:
+            return np.zeros(len(self), dtype=np.bool_)
+        return self.leading_to(start)
+
     @cached_property
     def groups(self) -> Ints:
-        """For each state the number of its strongly connected group, over edges that begin no new run."""
-        starts = self.came < 0
-        if len(self.source) <= MANY or self.fresh.any() or starts.sum() != 1:
-            return strong_groups(len(self), *self._in_same_run)
-        # all that lead back to the start are one group with it; they are quickly found, and often nearly all
-        core = self.leading_to(starts)
+        """For each state the number of its strongly connected group, over edges that begin no new run; the core has
+        the highest."""
+        core, (source, target) = self.core, self._apart
         number = np.cumsum(~core, dtype=np.int32) - 1
-        apart = (self.target >= 0) & ~core[self.source] & ~core[self.target]
-        groups = strong_groups(len(self) - int(core.sum()), number[self.source[apart]], number[self.target[apart]])
-        return np.where(core, int(groups.max(initial=-1)) + 1, groups[number] if len(groups) else 0).astype(np.int32)
+        groups = strong_groups(len(self) - int(core.sum()), number[source], number[target])
+        found = np.full(len(self), int(groups.max(initial=-1)) + 1, dtype=np.int32)
+        found[~core] = groups
+        return found
 
     @cached_property
     def between_groups(self) -> list[tuple[Numbers, Numbers]]:
-        """The edges between groups, in layers, each after all that it leads to."""
-        return list(layers_between(self.groups, *self._in_same_run))
+        """The edges between groups other than the core, in layers, each after all that it leads to."""
+        return list(layers_between(self.groups, *self._apart))
 
     @cached_property
-    def _in_same_run(self) -> tuple[Ints, Ints]:
-        inside = (self.target >= 0) & ~self.fresh
-        return self.source[inside], self.target[inside]
+    def _apart(self) -> tuple[Ints, Ints]:
+        """The edges outside the core that begin no new run; none leads into it."""
+        apart = self.target >= 0
+        apart &= ~self.fresh
+        apart &= ~self.core[self.source]
+        return self.source[apart], self.target[apart]
 
     def edges_of(self, numbers: Numbers) -> Numbers:
         """All edges that leave the states."""

@@ -38,13 +38,18 @@ class Missing:
 
     def missed(self, sound: Bools) -> set[Thing]:
         """The things that are lost in at least one of the states."""
+        graph = self._graph
         found: set[Thing] = set()
         for first in range(0, len(self.things), AT_ONCE):
             block = self._block(self.things[first : first + AT_ONCE])
-            shut = block.set_in(~block.possible()[self._graph.groups][sound])
+            impossible = ~block.possible()
+            relevant = np.flatnonzero(np.bincount(graph.groups[sound], minlength=len(impossible)))
+            shut = block.set_in(impossible[relevant])
+            if not graph.fresh.any():  # what is closed at the start is not opened again
+                shut = [thing for thing in shut if thing in block.set_in(block.at_start(graph.starts))]
             if shut:
                 lost = self._block(shut)
-                bits = lost.maybe_open() & ~lost.possible()[self._graph.groups]
+                bits = lost.maybe_open() & ~lost.possible()[graph.groups]
                 found.update(lost.set_in(bits[sound]))
         return found
 
@@ -66,7 +71,7 @@ class Missing:
         # nodes: a state with the thing open, and, ``count`` higher, with it closed
         came = np.full(2 * count, -2, dtype=np.int64)
         by = np.zeros(2 * count, dtype=np.int64)
-        starts = np.flatnonzero(graph.came < 0)
+        starts = graph.starts
         frontier = starts + np.where(block.at_start(starts).any(axis=1), 0, count)
         came[frontier] = -1
         while len(frontier):
@@ -150,7 +155,7 @@ class _Block:
         graph = self._graph
         found = np.zeros((len(graph), self._columns), dtype=np.uint64)
         known = np.zeros(len(graph), dtype=np.bool_)
-        frontier = distinct(np.flatnonzero(graph.came < 0), known)
+        frontier = distinct(graph.starts, known)
         found[frontier] = self.at_start(frontier)
         while len(frontier):
             edges = graph.edges_of(frontier)
@@ -181,6 +186,7 @@ class _Block:
         of_deeds: Bools = np.bitwise_or.reduce(self._of_row, axis=1) != 0
         deeds = np.flatnonzero(of_deeds[graph.row]) if of_deeds.any() else np.zeros(0, dtype=np.int64)
         or_into(found, groups[graph.source[deeds]], self._of_row[graph.row[deeds]])
+        found[groups[graph.core]] = self._all
         for above, below in graph.between_groups:
             or_into(found, above, found[below])
         return found

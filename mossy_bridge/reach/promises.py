@@ -58,7 +58,7 @@ class _Goal:
         near = self.near()
         leaving = np.zeros(len(graph), dtype=np.int64)
         leaving[graph.source[self.edges[::-1]]] = self.edges[::-1]
-        state = np.flatnonzero(graph.came < 0)
+        state = graph.starts
         crossed = np.zeros(len(state), dtype=np.int64)
         fewest[state] = 0
         trail = [(state, np.full(len(state), -1), np.zeros(len(state), dtype=np.int64))]

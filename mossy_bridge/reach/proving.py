@@ -9,6 +9,9 @@ from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.verdicts import KINDS, Survey, Verdict
 
+PATIENCE = 6
+"""After so many probes in a row that tell nothing new no more are made."""
+
 
 def prove(survey: Survey, proofs: Proofs) -> None:
     """Answers by proofs what the survey has left unknown."""
@@ -69,15 +72,18 @@ def probe(survey: Survey, stop: Stopper) -> None:
     """Finds by probes states that are stuck, and what can be missed, until nothing is open or the stop."""
     if not any(verdict.answer == "yes" for verdict in survey.endings.values()):
         return
+    without_news = 0
     for one in probes(survey.machine, stop):
         unknown = {thing for thing, answer in survey.missed.items() if answer == "unknown"}
         stuck = one.stuck() if survey.stuck.answer == "unknown" else None
         if stuck is not None:
             survey.stuck = Verdict("yes", partial(tuple, stuck))
-        for thing in one.lost() & unknown if unknown else ():
-            if survey.comes_to(thing) == "yes":
-                survey.missed[thing], survey.losses[thing] = "yes", one
-        if survey.stuck.answer != "unknown" and "unknown" not in survey.missed.values():
+        lost = {thing for thing in one.lost() & unknown if survey.comes_to(thing) == "yes"} if unknown else set()
+        survey.missed.update(dict.fromkeys(lost, "yes"))
+        survey.losses.update(dict.fromkeys(lost, one))
+        without_news = 0 if stuck is not None or lost else without_news + 1
+        settled = survey.stuck.answer != "unknown" and "unknown" not in survey.missed.values()
+        if settled or without_news == PATIENCE:
             return
 
 

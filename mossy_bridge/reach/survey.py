@@ -26,10 +26,10 @@ from mossy_bridge.reach.proving import keep, probe, prove, prove_regardless
 from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
-SEARCHING, PROVING, PROBING, SWEEPING = 0.42, 0.35, 0.45, 0.6
+SEARCHING, PROVING, PROBING, SWEEPING, LAST = 0.33, 0.33, 0.42, 0.48, 0.95
 """Parts of the budget: until when whole frontiers are looked at first, where shortest routes are wanted; until when
-proofs are tried, and probes; and until when whole frontiers are looked at last. What is left is for what follows from
-so many states, which takes up to half as long as finding them."""
+proofs are tried, and probes, where quick answers are; until when whole frontiers are looked at last; and until when
+anything is tried. What is left after a search is for what follows from so many states, which takes about as long."""
 
 
 class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
@@ -95,11 +95,11 @@ def _surveyed(rules: Rules, began: float, budget: float, cancelled: Callable[[],
     go_on(survey.graph)
     if survey.settled:
         return survey
-    proving = max(PROVING, (time.monotonic() - began) / budget + PROVING / 2) if budget else 0
+    proving, probing = (PROVING, PROBING) if quick else (LAST, LAST)
     prove_regardless(survey, until(proving))
     prove(survey, Proofs(machine, until(proving)))
     if not survey.decided:
-        probe(survey, until(max(PROBING, proving + 0.15)))
+        probe(survey, until(probing))
     if quick and not survey.decided:
         known = replace(survey)
         go_on(swept(machine, starts, until(SWEEPING)))
