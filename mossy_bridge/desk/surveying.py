@@ -15,7 +15,7 @@ from mossy_bridge.reach.columns import Columns, columns, really_leads_to
 from mossy_bridge.reach.survey import Cancelled, surveyed
 from mossy_bridge.reach.verdicts import Survey
 
-BUDGET_SECONDS = 8.0
+BUDGET_SECONDS = 10.0
 SETTLE_MS = 25
 
 
