@@ -87,7 +87,7 @@ def _level(w: "Window") -> list[Action]:
                lambda: bool(w.selection.exit_id)),
         Action("&Level", "join", "&Join there and back…", "Ctrl+J",
                "Join two levels with a door and a spawn point in each", w.join, chosen),
-        Action("&Level", "plan", "Lay out the &plan", "Ctrl+P", "The plan of the level in the full middle",
+        Action("&Level", "plan", "Lay out the &plan", "Ctrl+L", "The plan of the level in the full middle",
                lambda: w.close_plan() if w.is_plan_open else w.open_plan(w.selection.level_id), chosen),
         Action("&Level", "start_here", "Start the &game here", "Ctrl+Shift+H", "The game starts at this level",
                levels.start_here, chosen),

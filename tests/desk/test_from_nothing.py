@@ -89,7 +89,7 @@ class FromNothing(ByHand):
 
     def lay_out_first_plan(self):
         window = self.window
-        self.press(Qt.Key.Key_P, CONTROL)
+        self.press(Qt.Key.Key_L, CONTROL)
         self.assertTrue(window.is_plan_open)
         window.plan._make.click()
         self.hand += 1

@@ -57,7 +57,7 @@ class CrossingRequests:
         """Leads the selected exit somewhere; ``depth`` 1 is its *otherwise*, 2 the one behind that."""
         exit_ = self._exit()
         if exit_:
-            self.set("where it leads, the destination", to=_put(exit_.to, to, depth))
+            self.set("the destination", to=_put(exit_.to, to, depth))
 
     def lead_to_new_level(self, depth: int = 0) -> None:
         """Makes a level behind this one and leads the selected exit to it."""

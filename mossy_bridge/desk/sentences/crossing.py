@@ -74,7 +74,7 @@ class CrossingSentence(Sentence):
         if trigger.kind in ("touch", "press"):
             actors = [Choice(name, "the player" if name == PLAYER else name) for name in self._flow.actors]
             self.tick("who sets it off", actors_text(trigger.by), actors, trigger.by,
-                      lambda names: requests.set_trigger("who sets off", by=names), not trigger.by,
+                      lambda names: requests.set_trigger("the actors", by=names), not trigger.by,
                       self._place("trigger.by"))  # fmt: skip
         else:
             self.text("the player", strong=True)
@@ -84,7 +84,7 @@ class CrossingSentence(Sentence):
             TRIGGERS[trigger.kind],
             kinds,
             trigger.kind,
-            lambda kind: requests.set_trigger("what sets off", kind=kind),
+            lambda kind: requests.set_trigger("the trigger", kind=kind),
             at=self._place("trigger.kind"),
         )
         self.type_text(
@@ -98,12 +98,12 @@ class CrossingSentence(Sentence):
         self._say_zone(level, exit_)
         self.text("and" if trigger.kind != "auto" else "as soon as")
         self.condition("when it is set off", self._wording.condition(trigger.when), trigger.when,
-                       lambda text: requests.set_trigger("when it is set off, the condition", when=text),
+                       lambda text: requests.set_trigger("the trigger's condition", when=text),
                        at=self._place("trigger.when"))  # fmt: skip
         if trigger.kind == "touch":
             words = "even at the moment of arrival" if trigger.armed_on_arrival else "only after having moved"
             self.toggle("whether it is armed on arrival", words,
-                        lambda: requests.set_trigger("arming", armed_on_arrival=not trigger.armed_on_arrival),
+                        lambda: requests.set_trigger("the arming", armed_on_arrival=not trigger.armed_on_arrival),
                         self._place("trigger.armed_on_arrival"))  # fmt: skip
 
     def _say_zone(self, level: Level, exit_: Exit) -> None:
@@ -129,7 +129,7 @@ class CrossingSentence(Sentence):
         )
         self.text(f", {level.title} is")
         self.toggle("whether it completes the level", "completed" if exit_.completes else "not completed",
-                    lambda: requests.set("what it completes, the level", completes=not exit_.completes),
+                    lambda: requests.set("the completion", completes=not exit_.completes),
                     self._place("completes"))  # fmt: skip
         self.text(",")
         self.toggle("whether a new run begins", "a new run begins" if exit_.fresh else "the run goes on",

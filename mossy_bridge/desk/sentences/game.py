@@ -78,9 +78,9 @@ class GameSentence(Sentence):
         self.begin(flow)
         self.text("The walker is")
         for name, words in WALKER:
-            self.type_number(
+            self._number(
                 f"the walker's {name.replace('_', ' ')}",
-                f"{getattr(flow.walker, name):g} {words}",
+                words,
                 getattr(flow.walker, name),
                 lambda value, n=name: self._put("the walker", walker=replace(flow.walker, **{n: value})),
             )
@@ -91,13 +91,17 @@ class GameSentence(Sentence):
         self.begin(flow)
         self.text("To the checks,")
         for name, words in LIMITS:
-            self.type_number(
+            self._number(
                 words,
-                f"{getattr(flow.limits, name):g} {words}",
+                words,
                 getattr(flow.limits, name),
                 lambda value, n=name: self._put("a limit", limits=replace(flow.limits, **{n: value})),
             )
         self.finish()
+
+    def _number(self, name: str, words: str, value: float, put: Callable[[float], None]) -> None:
+        """A number with the words that say what it is."""
+        self.type_number(name, f"{value:g} {words}", value, put)
 
     def say_actors(self, flow: Flow) -> None:
         """Who can set things off, and the endings."""
