@@ -1,9 +1,11 @@
 """How quick the survey is, beside plain search on the rules and a bare graph of the same size.
 
 Run: python benchmarks/reach.py [SECONDS OF BUDGET]. Each flow is surveyed in a process of its own, so that the
-memory told is its own; times are medians of three.
+memory told is its own; times are medians of five. *Growth* is the power of the number of levels that the time has
+grown with since the size before: 1.0 is in step.
 """
 
+import math
 import multiprocessing
 import resource
 import statistics
@@ -26,7 +28,7 @@ from mossy_bridge.play.state import State
 from mossy_bridge.reach.survey import surveyed
 
 MOST_PLAIN = 200_000
-RUNS = 3
+RUNS = 5
 Row = tuple[str, float, int, str, float, int, str, float, float]
 
 
@@ -76,7 +78,7 @@ def bare_graph(flow: Flow) -> Callable[[], object]:
 
 
 def timed(run: Callable[[], object]) -> float:
-    """The median of three runs, in seconds."""
+    """The median of five runs, in seconds."""
     times = []
     for _ in range(RUNS):
         began = time.perf_counter()
@@ -104,15 +106,22 @@ def main(budget: float) -> None:
     """Prints the table."""
     print(f"budget {budget:g} s; plain search gives up at {MOST_PLAIN:,} states (+)")
     print(f"{'flow':26}{'levels':>7}{'floor ms':>10}{'plain ms':>11}{'states':>10}{'survey ms':>11}{'states':>9}"
-          f"{'settled':>9}{'x plain':>9}{'MB':>6}")  # fmt: skip
+          f"{'settled':>9}{'x plain':>9}{'MB':>6}{'growth':>8}")  # fmt: skip
+    last: tuple[str, int, float] = ("", 0, 0.0)
     for name in cases():
         with multiprocessing.get_context("spawn").Pool(1) as pool:
             _, floor, levels, told, plain, states, settled, seconds, memory = pool.apply(measured, (name, budget))
         print(
             f"{name:26}{levels:>7}{floor * 1e3:>10.2f}{plain * 1e3:>11.0f}{told:>10}{seconds * 1e3:>11.0f}"
-            f"{states:>9,}{settled:>9}{plain / seconds:>9.1f}{memory:>6.0f}",
+            f"{states:>9,}{settled:>9}{plain / seconds:>9.1f}{memory:>6.0f}{_growth(last, name, levels, seconds):>8}",
             flush=True,
         )
+        last = (name, levels, seconds)
+
+
+def _growth(last: tuple[str, int, float], name: str, levels: int, seconds: float) -> str:
+    same_kind = last[0].split()[:1] == name.split()[:1] and levels > last[1]
+    return f"{math.log(seconds / last[2]) / math.log(levels / last[1]):.2f}" if same_kind else ""
 
 
 if __name__ == "__main__":

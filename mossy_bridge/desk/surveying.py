@@ -12,7 +12,7 @@ from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.columns import Columns, columns, really_leads_to
-from mossy_bridge.reach.survey import Cancelled, surveyed
+from mossy_bridge.reach.survey import Cancelled, not_collecting, surveyed
 from mossy_bridge.reach.verdicts import Survey
 
 BUDGET_SECONDS = 10.0
@@ -100,7 +100,8 @@ class Surveyor(QObject):
     def _work(self, revision: int, flow: Flow, folder: Path | None, cancel: threading.Event) -> None:
         result: object
         try:
-            result = survey_flow(flow, folder, cancel, self._last)
+            with not_collecting():
+                result = survey_flow(flow, folder, cancel, self._last)
             self._last = result.survey
         except Cancelled:
             result = None

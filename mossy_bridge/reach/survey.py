@@ -49,7 +49,7 @@ def surveyed(
     proofs, and with routes that may be longer, as soon as they leave nothing unknown. Of an earlier survey
     (``before``) is used again what no edit since can have changed.
     Raises :class:`Cancelled` soon after ``cancelled`` says so."""
-    with _not_collecting():
+    with not_collecting():
         began = time.monotonic()
         rules = Rules(flow, before=before.rules if before else None)
         survey = before.of(rules) if before and plays_alike(rules, before.rules) else None
@@ -62,8 +62,9 @@ def surveyed(
 
 
 @contextmanager
-def _not_collecting() -> Iterator[None]:
-    """Without looking for garbage: among so many values that takes a quarter of the time, and stops a window."""
+def not_collecting() -> Iterator[None]:
+    """For long computations that make hardly any cycles: among so many values looking for garbage takes a quarter of
+    the time, and stops a window."""
     were = gc.isenabled()
     gc.disable()
     try:
