@@ -189,7 +189,7 @@ class Graph:
         start = self.came < 0
         if len(self.source) <= MANY or self.fresh.any() or start.sum() != 1:
             return np.zeros(len(self), dtype=np.bool_)
-        return self.leading_to(start)
+        return self._backwards(start)
 
     @cached_property
     def groups(self) -> Ints:
@@ -219,16 +219,18 @@ class Graph:
         """All edges that leave the states."""
         return spans(self.first_edge[numbers], self.first_edge[numbers + 1])
 
-    def leading_to(self, goals: Bools, allowed: Bools | None = None) -> Bools:
-        """For each state whether allowed edges lead from it to one of the goals; being there counts. By default
-        those allowed begin no new run."""
+    def leading_to(self, goals: Bools) -> Bools:
+        """For each state whether edges that begin no new run lead from it to one of the goals; being there counts."""
+        return self._backwards(goals | self.core) if goals.any() else goals.copy()
+
+    def _backwards(self, goals: Bools) -> Bools:
         order, first = self.inward
-        closed = self.fresh if allowed is None else ~allowed
         found = goals.copy()
-        frontier = np.flatnonzero(goals)
+        # whatever leads into the core is in it
+        frontier = np.flatnonzero(goals & ~self.core if "core" in self.__dict__ else goals)
         while len(frontier):
             edges = order[spans(first[frontier], first[frontier + 1])]
-            before = self.source[edges[~closed[edges]]]
+            before = self.source[edges[~self.fresh[edges]]]
             frontier = distinct(before[~found[before]], found)
         return found
 
