@@ -58,12 +58,17 @@ class View(NamedTuple):
     then: Callable[["Window"], object] = lambda _: None
 
 
+def _facts(window: "Window") -> None:
+    window.faces.turn(1)
+    window.facts.grid.setCurrentIndex(window.facts.table.index(1, 4))
+
+
 def _checklist(window: "Window") -> None:
     window.requests.upkeep.add_item("Has its own music")
     window.requests.upkeep.add_item("The bell can be heard from the door")
     for name in ("slipway", "bell_sands", "mud_flats"):
         window.requests.upkeep.tick(name, "has_its_own_music", True)
-    window.faces.turn(1)
+    window.faces.turn(2)
 
 
 def _ahead(window: "Window") -> None:
@@ -78,7 +83,8 @@ VIEWS = (
     View("plan", selected=("eel_sluice", "wicket"), then=lambda window: window.open_plan("eel_sluice")),
     View("ahead", selected=("weigh_house", ""), then=_ahead),
     View("checklist", selected=("bell_sands", ""), then=_checklist),
-    View("game", selected=("title", ""), then=lambda window: window.faces.turn(5)),
+    View("facts", selected=("bell_sands", ""), then=_facts),
+    View("game", selected=("title", ""), then=lambda window: window.faces.turn(6)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),
     View("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
 )

@@ -17,6 +17,7 @@ from mossy_bridge.desk.context import level_menu, region_menu
 from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
+from mossy_bridge.desk.faces.facts import FactsFace
 from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, TestingFace
 from mossy_bridge.desk.files import Files
 from mossy_bridge.desk.find import FindBox
@@ -40,7 +41,7 @@ from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.play.state import Move
 
-MAP, CHECKLIST, TESTING, FILES, PATTERNS, GAME = range(6)
+MAP, FACTS, CHECKLIST, TESTING, FILES, PATTERNS, GAME = range(7)
 
 
 @dataclass(frozen=True)
@@ -93,6 +94,7 @@ class Window(QMainWindow):
         self.strip = Strip(look, selection, requests.levels, requests.proposer)
         self.map = MapView(look, selection)
         self.faces = Faces()
+        self.facts = FactsFace(look, requests, selection)
         self.checklist = ChecklistFace(look, requests, selection)
         self.testing = TestingFace(requests, selection)
         self.level_files = FilesFace(requests, selection, self.look_again)
@@ -104,6 +106,7 @@ class Window(QMainWindow):
 
     def _arrange(self) -> None:
         for face, title, tip in ((self.map, "Map", "Levels by crossings from the start"),
+                                 (self.facts, "Facts", "What the game remembers, and where"),
                                  (self.checklist, "Checklist", "What every level must have"),
                                  (self.testing, "For testing", "Values that are not to be delivered"),
                                  (self.level_files, "Level files", "The files of the levels, compared with the disk"),
@@ -198,7 +201,9 @@ class Window(QMainWindow):
 
     def _show_face(self) -> None:
         flow, index = self.document.flow, self.faces.index
-        if index == CHECKLIST:
+        if index == FACTS:
+            self.facts.show_flow(flow, self.result.survey if self.result else None)
+        elif index == CHECKLIST:
             self.checklist.show_flow(flow)
         elif index == TESTING:
             self.testing.show_flow(flow)
@@ -234,6 +239,8 @@ class Window(QMainWindow):
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
         self._show_flow()
+        if self.faces.index == FACTS:
+            self._show_face()
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)
 

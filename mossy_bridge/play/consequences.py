@@ -6,8 +6,10 @@ from typing import Literal
 
 from msgspec import Struct
 
+from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.naming import levels_named
-from mossy_bridge.model.flow import Destination, Exit, Flow, Level
+from mossy_bridge.language.parsing import parse_condition, parse_effect
+from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level
 from mossy_bridge.model.order import neighbours
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.rules import Rules
@@ -26,10 +28,10 @@ class Consequence(Struct, frozen=True):
 
 def consequences(before: Flow, after: Flow) -> tuple[Consequence, ...]:
     """What is different for the rest of the flow, the gravest first: what leads nowhere, then what leads
-    elsewhere, then what refers to a level that is gone, then recorded walks that no longer work."""
+    elsewhere, then what refers to a level or fact that is gone, then recorded walks that no longer work."""
     old, new = resolved(before), resolved(after)
     found = [*_exits(old, new), *_start(old, new), *_tiles(old, new), *_references(old, new), *_codes(old, new)]
-    found += _walks(old, new)
+    found += [*_meanings(old, new), *_walks(old, new)]
     rank = {"nowhere": 0, "elsewhere": 1, "refers": 2, "walk": 3}
     return tuple(sorted(found, key=lambda one: rank[one.what]))
 
@@ -138,6 +140,31 @@ def _references(old: Flow, new: Flow) -> Iterator[Consequence]:
         for level_id in {promise.level, *promise.avoiding} & gone.keys():
             name = promise.name or promise.id
             yield Consequence("refers", promise.id, f"The promise “{name}” is about {gone[level_id]}.")
+
+
+def _meanings(old: Flow, new: Flow) -> Iterator[Consequence]:
+    """Conditions and effects that meant something and would mean nothing any more, because a fact is another."""
+    if old.facts == new.facts:
+        return
+    was, now = Vocabulary(old), Vocabulary(new)
+    for place, name, text in _conditions(new):
+        tree = parse_condition(text)
+        if unknown_in_condition(tree, now) and not unknown_in_condition(tree, was):
+            yield Consequence("refers", place, f"{name} asks “{text}”, which could never hold.")
+    for place, name, text in _effects(new):
+        effect = parse_effect(text)
+        if unknown_in_effect(effect, now) and not unknown_in_effect(effect, was):
+            yield Consequence("refers", place, f"{name} says “{text}”, which would do nothing.")
+
+
+def _effects(flow: Flow) -> Iterator[tuple[str, str, str]]:
+    """Every effect with its short place and what it belongs to, in words."""
+    for level in flow.levels:
+        yield from ((level.id, f"{level.title}, on arrival,", text) for text in level.on_arrival)
+        things: tuple[Deed | Exit, ...] = (*level.deeds, *level.exits)
+        for thing in things:
+            name = f"{level.title}: {thing.name or thing.id}"
+            yield from ((f"{level.id}.{thing.id}", name, text) for text in thing.effects)
 
 
 def _conditions(flow: Flow) -> Iterator[tuple[str, str, str]]:

@@ -25,7 +25,7 @@ ROOT = Path(__file__).parents[2]
 class Checklist(DeskCase):
     def test_items_are_added_ticked_changed_and_removed(self):
         self.open_demo()
-        self.key(self.window, Qt.Key.Key_2, ALT)
+        self.key(self.window, Qt.Key.Key_3, ALT)
         face = self.window.checklist
         self.assertEqual(self.window.faces.index, CHECKLIST)
         QTest.keyClicks(face.new_item, "Has its own music")
@@ -50,7 +50,7 @@ class Patterns(DeskCase):
     def test_make_base_change_take_back_and_detach(self):
         self.open_demo()
         window = self.window
-        self.key(window, Qt.Key.Key_5, ALT)
+        self.key(window, Qt.Key.Key_6, ALT)
         self.assertEqual(window.faces.index, PATTERNS)
         window.selection.select("gull_stair")
         before = whole(window.document.flow, "gull_stair")
@@ -113,7 +113,7 @@ class LevelFiles(DeskCase):
         self.window.files.new_from_folder()
         self.person.answers["save"] = self.folder / "flow.mossy"
         self.window.files.save()
-        self.key(self.window, Qt.Key.Key_4, ALT)
+        self.key(self.window, Qt.Key.Key_5, ALT)
         self.assertEqual(self.window.faces.index, FILES)
         (self.folder / "maps/level_3.map").rename(self.folder / "maps/the_marsh.map")
         self.make_files("maps/level_9.map")
@@ -156,7 +156,7 @@ class Find(DeskCase):
 class Game(DeskCase):
     def test_what_holds_for_the_whole_game(self):
         self.open_demo()
-        self.key(self.window, Qt.Key.Key_6, ALT)
+        self.key(self.window, Qt.Key.Key_7, ALT)
         blanks = {b.what: b for s in self.window.game.sentences for b in s.blanks()}
         for what, text in (("the title", "Lamp"), ("when it saves", "never"), ("the view", "above"),
                            ("the walker's speed", "7.5"), ("units to the door back are far", "20")):  # fmt: skip

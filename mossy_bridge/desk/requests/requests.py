@@ -4,6 +4,7 @@ from PyQt6.QtCore import QObject
 
 from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.requests.crossings import CrossingRequests
+from mossy_bridge.desk.requests.facts import FactRequests
 from mossy_bridge.desk.requests.findings import FindingRequests
 from mossy_bridge.desk.requests.levels import LevelRequests
 from mossy_bridge.desk.requests.plans import PlanRequests
@@ -23,6 +24,7 @@ class Requests(QObject):
         self.crossings = CrossingRequests(document, selection)
         self.plans = PlanRequests(document, selection, self.proposer)
         self.upkeep = UpkeepRequests(document, selection, self.proposer)
+        self.facts = FactRequests(document, self.proposer)
         self.findings = FindingRequests(document)
 
     def remove(self) -> None:

@@ -1,0 +1,262 @@
+"""The face *Facts*: what the game remembers, level by level in strip order, and what becomes of it."""
+
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mossy_bridge.desk.look import Colours, Look
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.sentences.fact import FactSentence, told_kind
+from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.patterns import resolved
+from mossy_bridge.play.becoming import MOMENTS, becomes
+from mossy_bridge.reach.first_had import first_had
+from mossy_bridge.reach.verdicts import Survey
+
+HELP = "What the game remembers, and where. Click a mark to go to its place; a row to change the fact."
+WORDS: dict[Use, str] = {"gained": "gained", "spent": "spent", "turned": "turned or set", "reset": "reset",
+                         "asked": "asked for"}  # fmt: skip
+COLOUR = {"gained": "sound", "spent": "broken", "turned": "route", "reset": "dim", "asked": "suspicious"}
+HAD_W, LEVEL_W, ROW_H = 124, 46, 40
+
+
+def paint_use(painter: QPainter, c: Colours, use: Use, centre: QPointF, r: float) -> None:
+    """Paints the sign of a use; each has its own shape."""
+    colour = c.colour(COLOUR[use])
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if use in ("gained", "spent"):
+        up = -1 if use == "gained" else 1
+        corners = [QPointF(0, up * r * 0.9), QPointF(r, -up * r * 0.75), QPointF(-r, -up * r * 0.75)]
+        painter.setBrush(colour)
+        painter.drawPolygon(QPolygonF([centre + corner for corner in corners]))
+        return
+    painter.setPen(QPen(colour, 2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+    box = QRectF(centre.x() - r * 0.8, centre.y() - r * 0.8, r * 1.6, r * 1.6)
+    if use == "asked":
+        painter.drawRoundedRect(box, 2, 2)
+    else:
+        painter.drawArc(box, 90 * 16, -270 * 16)
+    if use == "reset":
+        painter.drawLine(centre - QPointF(r * 0.4, 0), centre + QPointF(r * 0.4, 0))
+
+
+class FactsTable(QAbstractTableModel):
+    """Facts by levels, with a first column for where each can first be had."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.flow = Flow()
+        self._uses: dict[tuple[str, str], list[FactUse]] = {}
+        self._had: dict[str, str] = {}
+
+    def show_flow(self, flow: Flow, survey: Survey | None) -> None:
+        """Shows another flow, or another survey of it."""
+        self.beginResetModel()
+        self.flow = resolved(flow)
+        self._uses = {}
+        for use in uses_of_facts(self.flow):
+            self._uses.setdefault((use.fact, use.level), []).append(use)
+        self._had = first_had(survey) if survey else {}
+        self.endResetModel()
+
+    def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return len(self.flow.facts)
+
+    def columnCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return len(self.flow.levels) + 1
+
+    def uses(self, index: QModelIndex) -> list[FactUse]:
+        """What a cell shows."""
+        if index.column() == 0:
+            return []
+        return self._uses.get((self.flow.facts[index.row()].id, self.flow.levels[index.column() - 1].id), [])
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        fact = self.flow.facts[index.row()]
+        if index.column() == 0:
+            return self._had.get(fact.id, "…") if role == Qt.ItemDataRole.DisplayRole else None
+        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
+            level = self.flow.levels[index.column() - 1]
+            lines = [f"{WORDS[use.use]} at {use.at}: {use.text}" for use in self.uses(index)]
+            return f"{fact.name or fact.id} in {level.title}: " + ("; ".join(lines) or "nothing")
+        return None
+
+    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if way == Qt.Orientation.Horizontal:
+            if section == 0:
+                return "first to be had" if role == Qt.ItemDataRole.DisplayRole else None
+            level = self.flow.levels[section - 1]
+            if role == Qt.ItemDataRole.DisplayRole:
+                return level.code or level.title[:6]
+            return level.title if role == Qt.ItemDataRole.ToolTipRole else None
+        fact = self.flow.facts[section]
+        return f"{fact.name or fact.id}\n{told_kind(fact)}" if role == Qt.ItemDataRole.DisplayRole else None
+
+
+class _Cells(QStyledItemDelegate):
+    """Paints the signs of uses."""
+
+    def __init__(self, look: Look, table: FactsTable):
+        super().__init__()
+        self._look, self._table = look, table
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        c = self._look.colours
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if index.row() % 2 == 0:
+            painter.fillRect(option.rect, c.colour("column", 120))
+        if index.column() == 0:
+            painter.setPen(c.colour("sound"))
+            words = painter.fontMetrics().elidedText(str(index.data()), Qt.TextElideMode.ElideRight, HAD_W - 16)
+            painter.drawText(option.rect.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, words)
+        else:
+            kinds = list(dict.fromkeys(use.use for use in self._table.uses(index)))[:3]
+            for place, use in enumerate(kinds):
+                apart = (place - (len(kinds) - 1) / 2) * 15
+                paint_use(painter, c, use, QPointF(option.rect.center()) + QPointF(apart, 0), 6.5)
+        view = option.widget
+        if isinstance(view, QTableView) and view.currentIndex() == index:
+            painter.setPen(QPen(c.colour("route"), 2 if view.hasFocus() else 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(option.rect.adjusted(1, 1, -2, -2))
+        painter.restore()
+
+
+class _Grid(QTableView):
+    entered_cell = pyqtSignal(QModelIndex)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if Qt.Key(event.key()) in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.entered_cell.emit(self.currentIndex())
+        else:
+            super().keyPressEvent(event)
+
+
+class Legend(QWidget):
+    """Says what the signs mean."""
+
+    def __init__(self, look: Look):
+        super().__init__()
+        self._look = look
+        self.setAccessibleName(f"Signs: {', '.join(WORDS.values())}")
+        look.changed.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(480, 22)
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        c = self._look.colours
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        x = 8.0
+        for use, words in WORDS.items():
+            paint_use(painter, c, use, QPointF(x, self.height() / 2), 5.5)
+            painter.setPen(c.colour("dim"))
+            painter.drawText(QPointF(x + 12, self.height() / 2 + painter.fontMetrics().ascent() / 2 - 2), words)
+            x += 34 + painter.fontMetrics().horizontalAdvance(words)
+        painter.end()
+
+
+class FactsFace(QWidget):
+    """Shows and edits the facts."""
+
+    def __init__(self, look: Look, requests: Requests, selection: Selection):
+        super().__init__()
+        self._requests, self._selection = requests, selection
+        self.table = FactsTable()
+        self.grid = _Grid()
+        self.grid.setModel(self.table)
+        self._cells = _Cells(look, self.table)
+        self.grid.setItemDelegate(self._cells)
+        self.grid.setAccessibleName("Facts")
+        self.grid.setShowGrid(False)
+        self.grid.setSelectionMode(QTableView.SelectionMode.NoSelection)
+        self.grid.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.grid.horizontalHeader().setDefaultSectionSize(LEVEL_W)
+        self.grid.verticalHeader().setDefaultSectionSize(ROW_H)
+        self.grid.verticalHeader().setMinimumWidth(150)
+        self.grid.verticalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        self.new_fact = QLineEdit()
+        self.new_fact.setPlaceholderText("Another thing to remember, then Enter")
+        self.new_fact.setAccessibleName("New fact")
+        self.fact = FactSentence(requests)
+        self.becoming = QLabel()
+        self.becoming.setWordWrap(True)
+        self.becoming.setAccessibleName("What becomes of the fact")
+        top = QHBoxLayout()
+        top.addWidget(QLabel(HELP), 1)
+        top.addWidget(self.new_fact, 1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(top)
+        layout.addWidget(self.fact)
+        layout.addWidget(self.becoming)
+        layout.addWidget(self.grid, 1)
+        layout.addWidget(Legend(look))
+        self.new_fact.returnPressed.connect(self._add)
+        self.grid.clicked.connect(self._go)
+        self.grid.entered_cell.connect(self._go)
+        self.grid.selectionModel().currentChanged.connect(lambda index, _: self._say(index.row()))
+        self.grid.horizontalHeader().sectionClicked.connect(self._on_header)
+        self.grid.verticalHeader().sectionClicked.connect(self._choose)
+
+    def show_flow(self, flow: Flow, survey: Survey | None) -> None:
+        """Shows another flow; the cell one was at stays."""
+        here = self.grid.currentIndex()
+        at = (max(here.row(), 0), max(here.column(), 0))
+        bars = self.grid.horizontalScrollBar().value(), self.grid.verticalScrollBar().value()
+        self.table.show_flow(flow, survey)
+        self.grid.setColumnWidth(0, HAD_W)
+        self.grid.setCurrentIndex(self.table.index(*at))
+        self.grid.horizontalScrollBar().setValue(bars[0])
+        self.grid.verticalScrollBar().setValue(bars[1])
+        self._say(at[0])
+
+    def _add(self) -> None:
+        name = self.new_fact.text().strip()
+        if name and self._requests.facts.add(name):
+            self.new_fact.clear()
+            self._choose(len(self.table.flow.facts) - 1)
+
+    def _choose(self, row: int) -> None:
+        self.grid.setCurrentIndex(self.table.index(row, 0))
+
+    def _go(self, index: QModelIndex) -> None:
+        """Shows the place of a cell's first use."""
+        uses = self.table.uses(index) if index.isValid() else []
+        if uses:
+            level, _, thing = uses[0].at.partition(".")
+            found = self.table.flow.level(level)
+            self._selection.select(level, thing if found and found.exit(thing) else "")
+
+    def _on_header(self, column: int) -> None:
+        if column:
+            self._selection.select(self.table.flow.levels[column - 1].id)
+
+    def _say(self, row: int) -> None:
+        """Says the fact of a row, so that it can be changed, and what becomes of it."""
+        flow = self.table.flow
+        if not 0 <= row < len(flow.facts):
+            self.fact.say_nothing(flow)
+            self.becoming.setText("")
+            return
+        fact = flow.facts[row]
+        self.fact.say(flow, fact)
+        told = zip(MOMENTS, becomes(flow, fact), strict=True)
+        self.becoming.setText("What becomes of it:   " + "   ·   ".join(f"{moment}: {what}" for moment, what in told))

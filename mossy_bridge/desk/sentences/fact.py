@@ -1,0 +1,100 @@
+"""A fact as a sentence: its name, kind and bounds, how long it lasts, and what can be done with it."""
+
+from collections.abc import Callable
+
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.sentences.popups import Choice
+from mossy_bridge.desk.sentences.sentence import Sentence
+from mossy_bridge.desk.sentences.things import told
+from mossy_bridge.language.fact_uses import uses_of_facts
+from mossy_bridge.model.flow import Fact, Flow
+
+KINDS = (Choice("flag", "a flag"), Choice("count", "a count"), Choice("choice", "one of several values"))
+LIFETIMES = (Choice("visit", "a visit"), Choice("run", "a run"), Choice("profile", "for ever"))
+
+
+def told_kind(fact: Fact) -> str:
+    """Kind, bounds and lifetime in a few words."""
+    kind = {"flag": "flag", "count": f"count {fact.low}–{fact.high}", "choice": ", ".join(fact.values)}[fact.kind]
+    return f"{kind} · {fact.lifetime}"
+
+
+class FactSentence(Sentence):
+    """Says a fact."""
+
+    def __init__(self, requests: Requests):
+        super().__init__("Fact", requests.upkeep)
+        self._requests = requests
+
+    def say_nothing(self, flow: Flow) -> None:
+        """Says that there is no fact."""
+        self.begin(flow)
+        self.text("The game remembers nothing yet but which levels were seen and completed. Name the first fact above: "
+                  "a key, a tide, how much oil there is.")  # fmt: skip
+        self.finish()
+
+    def say(self, flow: Flow, fact: Fact) -> None:
+        """Says another fact."""
+        self.begin(flow)
+        facts = self._requests.facts
+        self.type_text("the name", fact.name or fact.id, fact.name, lambda t: facts.set(fact.id, "the name", name=t))
+        self.text(f"({fact.id}) is")
+        self.pick(
+            "the kind", told(KINDS, fact.kind), KINDS, fact.kind, lambda n: facts.set(fact.id, "the kind", kind=n)
+        )
+        self._say_values(fact)
+        self.text("; it lasts")
+        self.pick("how long it lasts", told(LIFETIMES, fact.lifetime), LIFETIMES, fact.lifetime,
+                  lambda n: facts.set(fact.id, "the lifetime", lifetime=n))  # fmt: skip
+        uses = [use for use in uses_of_facts(flow) if use.fact == fact.id]
+        changed = sum(use.use != "asked" for use in uses)
+        self.text(f"; changed in {changed or 'no'} place{'' if changed == 1 else 's'}, "
+                  f"asked for in {len(uses) - changed or 'none'}.")  # fmt: skip
+        others = [Choice(other.id, other.name or other.id) for other in flow.facts
+                  if other.kind == fact.kind and other.id != fact.id]  # fmt: skip
+        if others:
+            self.pick("merge it", "Merge it into…", others, "", lambda n: facts.merge(fact.id, n))
+        self.toggle("remove the fact", "Remove it", lambda: facts.remove(fact.id))
+        used = {use.fact for use in uses_of_facts(flow)}
+        unused = sum(one.id not in used for one in flow.facts)
+        if unused:
+            self.toggle("remove unused facts", f"Remove all {unused} unused", facts.remove_unused)
+        self.finish()
+
+    def _say_values(self, fact: Fact) -> None:
+        facts = self._requests.facts
+        if fact.kind == "flag":
+            self.text(", at first")
+            self.toggle("what it is at first", "had" if fact.first else "not had",
+                        lambda: facts.set(fact.id, "the beginning", initial=None if fact.first else True))  # fmt: skip
+        elif fact.kind == "count":
+            for what, words, field in (("the least", "from", "low"), ("the most", "to", "high"),
+                                       ("what it is at first", ", at first", "initial")):  # fmt: skip
+                value = int(fact.first) if field == "initial" else getattr(fact, field)
+                self.text(words)
+                self.type_number(what, str(value), value,
+                                 lambda v, f=field, w=what: facts.set(fact.id, w, **{f: v}), whole=True)  # fmt: skip
+        else:
+            self.text(":")
+            self.type_text("the values", ", ".join(fact.values), ", ".join(fact.values), self._take_values(fact),
+                           _wrong_values)  # fmt: skip
+            self.text("; at first")
+            values = [Choice(value, value) for value in fact.values]
+            self.pick("what it is at first", str(fact.first), values, str(fact.first),
+                      lambda n: facts.set(fact.id, "the beginning", initial=n))  # fmt: skip
+
+    def _take_values(self, fact: Fact) -> Callable[[str], None]:
+        def take(text: str) -> None:
+            values = tuple(dict.fromkeys(part.strip() for part in text.split(",") if part.strip()))
+            self._requests.facts.set(fact.id, "the values", values=values)
+
+        return take
+
+
+def _wrong_values(text: str) -> str:
+    parts = [part.strip() for part in text.split(",")]
+    if not all(parts):
+        return "Values stand with commas between them"
+    if not all(part.replace("_", "a").replace("-", "a").isalnum() and part == part.lower() for part in parts):
+        return "Values are small letters, digits and _"
+    return ""
