@@ -71,6 +71,12 @@ def _checklist(window: "Window") -> None:
     window.faces.turn(2)
 
 
+def _trial(window: "Window") -> None:
+    window.walking.begin()
+    for _ in range(6):
+        window.walking.page.choose(1)
+
+
 def _ahead(window: "Window") -> None:
     window.requests.levels.remove()
 
@@ -84,6 +90,7 @@ VIEWS = (
     View("ahead", selected=("weigh_house", ""), then=_ahead),
     View("checklist", selected=("bell_sands", ""), then=_checklist),
     View("facts", selected=("bell_sands", ""), then=_facts),
+    View("trial", selected=("title", ""), then=_trial),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn(6)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),
     View("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),

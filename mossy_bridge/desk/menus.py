@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 def action_table(window: "Window") -> list[Action]:
     """Every action of the window, menu by menu."""
-    return [*_file(window), *_edit(window), *_level(window), *_view(window), *_help(window)]
+    return [*_file(window), *_edit(window), *_level(window), *_walk(window), *_view(window), *_help(window)]
 
 
 def _file(w: "Window") -> list[Action]:
@@ -113,6 +113,32 @@ def _rename(w: "Window") -> None:
     w.selection.select(w.selection.level_id)
     w.bench.level.name.setFocus()
     w.bench.level.name.selectAll()
+
+
+def _walk(w: "Window") -> list[Action]:
+    walking = w.walking
+
+    def chosen() -> bool:
+        return w.document.flow.level(w.selection.level_id) is not None
+
+    def under_way() -> bool:
+        return walking.trial is not None
+
+    return [
+        Action("&Walk", "walk", lambda: "&Leave the walk" if under_way() else "Trial &walk from the start", "F6",
+               "Play the flow move by move", w.walk_or_leave, lambda: bool(w.document.flow.levels)),
+        Action("&Walk", "walk_here", "Start &here, by the shortest route", "Shift+F6",
+               "A trial walk from the selected level, with what the shortest route brings", walking.begin_here, chosen,
+               apart=True),
+        Action("&Walk", "walk_full", "Start here with the &fullest record", "Ctrl+F6",
+               "With as much as some playthrough brings", lambda: walking.begin_here("fullest"), chosen),
+        Action("&Walk", "walk_poor", "Start here with the &poorest record", "Ctrl+Shift+F6",
+               "With as little as some playthrough brings", lambda: walking.begin_here("poorest"), chosen),
+        Action("&Walk", "walk_with", "Start here &with…", "Ctrl+Alt+F6",
+               "With a condition that holds, if some playthrough comes there so", walking.begin_with, chosen),
+        Action("&Walk", "walk_keep", "&Keep as a recorded walk…", "Ctrl+Alt+K", "Every survey then walks it again",
+               walking.keep, lambda: bool(walking.trial and walking.trial.can_be_kept), apart=True),
+    ]  # fmt: skip
 
 
 def _view(w: "Window") -> list[Action]:

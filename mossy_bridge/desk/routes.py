@@ -14,10 +14,12 @@ from mossy_bridge.play.telling import told_route
 
 
 class RouteBox(Popup):
-    """Lists the moves. ``chosen(level, thing)`` brings a place; ``kept(route)`` asks to keep it as a walk."""
+    """Lists the moves. ``chosen(level, thing)`` brings a place; ``kept(route)`` asks to keep it as a walk,
+    ``walk_wanted(route)`` to walk it."""
 
     chosen = pyqtSignal(str, str)
     kept = pyqtSignal(tuple)
+    walk_wanted = pyqtSignal(tuple)
 
     def __init__(self, parent: QWidget, flow: Flow, route: Sequence[Move], about: str):
         super().__init__(parent)
@@ -36,12 +38,19 @@ class RouteBox(Popup):
         self._list.setCurrentRow(0)
         keep = Link("Keep as a recorded walk…", "Every survey then walks it again")
         keep.clicked.connect(lambda: self._keep(tuple(route)))
+        walk = Link("Walk it", "A trial walk along this route, to go on from there")
+        walk.clicked.connect(lambda: self._walk(tuple(route)))
+        self._layout.addWidget(walk)
         self._layout.addWidget(keep)
-        self.resize(440, min(460, 110 + 26 * (len(route) + 1)))
+        self.resize(440, min(480, 136 + 26 * (len(route) + 1)))
 
     def _keep(self, route: tuple[Move, ...]) -> None:
         self.close()
         self.kept.emit(route)
+
+    def _walk(self, route: tuple[Move, ...]) -> None:
+        self.close()
+        self.walk_wanted.emit(route)
 
     def _add(self, text: str, place: str) -> None:
         item = QListWidgetItem(text)

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QMessageBox, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMainWindow, QMessageBox, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from mossy_bridge import __version__
 from mossy_bridge.checks.finding import Finding
@@ -34,6 +34,7 @@ from mossy_bridge.desk.standing import Standing
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey_column import SurveyColumn
 from mossy_bridge.desk.surveying import Surveyed, Surveyor
+from mossy_bridge.desk.trial.walking import Walking
 from mossy_bridge.desk.verdict_line import VerdictLine
 from mossy_bridge.desk.watching import LevelFileWatch
 from mossy_bridge.model.edits import owner, whole
@@ -101,6 +102,7 @@ class Window(QMainWindow):
         self.patterns = PatternsFace(requests, selection, self.person)
         self.game = GameFace(self.document, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
+        self.walking = Walking(look, self.map, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
         self.survey_column = SurveyColumn(look, requests)
 
@@ -113,9 +115,16 @@ class Window(QMainWindow):
                                  (self.patterns, "Patterns", "Model levels and what follows them"),
                                  (self.game, "Game", "What holds for the whole game")):  # fmt: skip
             self.faces.add(face, title, tip)
+        self.walk_button = QPushButton("Trial walk")
+        self.walk_button.setProperty("leading", True)
+        self.walk_button.setToolTip("Play the flow move by move (F6)")
+        self.faces.add_button(self.walk_button)
+        self.below = QStackedWidget()
+        self.below.addWidget(self.bench)
+        self.below.addWidget(self.walking.page)
         halves = QSplitter(Qt.Orientation.Vertical)
         halves.addWidget(self.faces)
-        halves.addWidget(self.bench)
+        halves.addWidget(self.below)
         halves.setStretchFactor(0, 3)
         halves.setStretchFactor(1, 2)
         halves.setSizes([350, 310])
@@ -168,6 +177,9 @@ class Window(QMainWindow):
         self.survey_column.accept_wanted.connect(self._on_accept)
         self.survey_column.route_wanted.connect(self.show_route)
         self.survey_column.withdraw_wanted.connect(self.requests.findings.withdraw)
+        self.walk_button.clicked.connect(self.walk_or_leave)
+        self.walking.begun.connect(self._on_walk)
+        self.walking.ended.connect(self._on_walk)
         self.files.recent_changed.connect(self._fill_recent)
         self._fill_recent()
 
@@ -178,6 +190,7 @@ class Window(QMainWindow):
         self.selection.tidied(document.flow)
         self.ahead.hide()
         self._show_flow()
+        self.walking.show_flow(document.flow, document.folder, lambda: self.result.survey if self.result else None)
         self._show_selected()
         self._show_face()
         self.survey_column.show_flow(document.flow)
@@ -349,8 +362,28 @@ class Window(QMainWindow):
         box = RouteBox(self, flow, route, about)
         box.chosen.connect(lambda level, thing: self.show_finding_place(f"{level}.{thing}" if thing else level))
         box.kept.connect(self._keep_route)
+        box.walk_wanted.connect(self.walking.begin_route)
         box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() - box.width() - 12, 40)))
         return box
+
+    def walk_or_leave(self) -> None:
+        """Begins a trial walk at the start, or leaves the one under way."""
+        if self.walking.trial is None:
+            self.walking.begin()
+        else:
+            self.walking.leave()
+
+    def _on_walk(self) -> None:
+        walking = self.walking.trial is not None
+        if walking:
+            self.close_plan()
+            self.faces.turn(MAP)
+        self.below.setCurrentIndex(1 if walking else 0)
+        self.walk_button.setText("Leave walk" if walking else "Trial walk")
+        if not walking:
+            self.bench.refresh()
+            self.map.setFocus()
+        self.actions_made.refresh()
 
     def _keep_route(self, route: tuple[Move, ...]) -> None:
         name = self.person.ask("Keep as a recorded walk", "What is it called? Every survey will walk it again.")

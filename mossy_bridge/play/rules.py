@@ -56,6 +56,17 @@ class Rules:
         nothing = State("", "", self._first, NONE, NONE, frozenset(), "", None, arrived=True)
         return self.arrive(nothing, landing)
 
+    def quit(self, state: State) -> State | None:
+        """The state after quitting and starting the game again: at the start, with what lasts for ever, and with the
+        saved game to resume."""
+        landing = self._destinations.landing(self.flow.start.level, self.flow.start.spawn)
+        if not isinstance(landing, Landing):
+            return None
+        facts = self._afresh(state.facts, ("run", "visit"))
+        kept = self.flow.progress == "profile"
+        seen, done = (state.seen, state.done) if kept else (NONE, NONE)
+        return self.arrive(State("", "", facts, seen, done, frozenset(), "", None, True, state.saved), landing)
+
     def arrive(self, state: State, landing: Landing) -> State:
         """The state after an arrival."""
         name, spawn = landing.level, landing.spawn

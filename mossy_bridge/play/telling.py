@@ -37,12 +37,13 @@ def _facts(rules: Rules, before: State | None, after: State, brief: bool) -> str
         changed = before is not None and before.facts[index] != value
         if brief and not changed:
             continue
-        old = f" (was {_value(before.facts[index])})" if before and changed else ""
-        told.append(f"{fact.id} {_value(value)}{old}")
+        old = f" (was {told_value(before.facts[index])})" if before and changed else ""
+        told.append(f"{fact.id} {told_value(value)}{old}")
     return f"; {', '.join(told)}" if told else ""
 
 
-def _value(value: object) -> str:
+def told_value(value: object) -> str:
+    """A fact's value in words."""
     return {True: "yes", False: "no"}[value] if isinstance(value, bool) else str(value)
 
 
@@ -52,19 +53,21 @@ def told_route(rules: Rules, route: Sequence[Move]) -> list[tuple[str, str]]:
     lines: list[tuple[str, str]] = []
     for move, taken in zip(route, play(rules, map(str, route)), strict=False):
         place = move.level if move.kind == "path" else f"{move.level}.{move.thing}"
-        lines.append((place, f"{_named(rules, move)}{_led(rules, state, taken.after)}"))
+        lines.append((place, f"{named_move(rules, move)}{what_it_did(rules, state, taken.after)}"))
         state = taken.after
     return lines
 
 
-def _named(rules: Rules, move: Move) -> str:
+def named_move(rules: Rules, move: Move) -> str:
+    """A move in the designer's words."""
     if move.kind == "path":
         zones = {zone.id: zone.name or zone.id for zone in rules.levels[move.level].source.zones}
         return f"{rules.levels[move.level].source.title}: to {zones.get(move.end, move.end)}"
     return title_of(rules.flow, f"{move.level}.{move.thing}")
 
 
-def _led(rules: Rules, before: State | Ended | None, after: State | Ended | None) -> str:
+def what_it_did(rules: Rules, before: State | Ended | None, after: State | Ended | None) -> str:
+    """Where a move has led, and what it has changed."""
     if after is None:
         return " (impossible)"
     if isinstance(after, Ended):
@@ -73,7 +76,7 @@ def _led(rules: Rules, before: State | Ended | None, after: State | Ended | None
     told = []
     for index, fact in enumerate(rules.flow.facts):
         if isinstance(before, State) and before.facts[index] != after.facts[index]:
-            told.append(f"{fact.name or fact.id} {_value(after.facts[index])}")
+            told.append(f"{fact.name or fact.id} {told_value(after.facts[index])}")
     changed = f" ({', '.join(told)})" if told else ""
     moved = isinstance(before, State) and before.place != after.place
     return (f" → {rules.levels[after.place].source.title}" if moved else "") + changed

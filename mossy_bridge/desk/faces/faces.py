@@ -38,6 +38,10 @@ class Faces(QWidget):
         self._bar.insertWidget(index, button)
         self._stack.addWidget(face)
 
+    def add_button(self, button: QPushButton) -> None:
+        """Adds a button at the end of the bar."""
+        self._bar.addWidget(button)
+
     @property
     def index(self) -> int:
         """The number of the face shown."""

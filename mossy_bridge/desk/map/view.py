@@ -1,6 +1,7 @@
 """The map: shows the flow, lets one select, pan and zoom, draw crossings from door to landing, and move cards."""
 
 from bisect import bisect_left
+from collections.abc import Collection
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -8,6 +9,7 @@ from PyQt6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPath,
     QPaintEvent,
     QPen,
     QPixmap,
@@ -62,6 +64,7 @@ class MapView(QWidget):
         self._pressed_exit = ""
         self._at = QPointF()
         self._fitted = False
+        self._walk: tuple[str, Collection[str]] | None = None
         self.complete = True
         """Whether the last frame showed everything; if not, another follows at once."""
         self.setAccessibleName("Map")
@@ -220,7 +223,10 @@ class MapView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.save()
         self._to_map(painter)
-        self._paint_chosen(painter)
+        if self._walk is None:
+            self._paint_chosen(painter)
+        else:
+            self._paint_walk(painter, *self._walk)
         painter.restore()
         self._paint_headings(painter)
         if self.hasFocus():
@@ -234,6 +240,37 @@ class MapView(QWidget):
         painter.end()
         if not self.complete:
             self.update()
+
+    def show_walk(self, here: str, ahead: Collection[str]) -> None:
+        """Dims the map to where a trial walk is and what it can come to next."""
+        self._walk = (here, ahead)
+        self.update()
+
+    def end_walk(self) -> None:
+        """Shows the map as it is."""
+        self._walk = None
+        self.update()
+
+    def _paint_walk(self, painter: QPainter, here: str, ahead: Collection[str]) -> None:
+        c = self._look.colours
+        painter.setPen(Qt.PenStyle.NoPen)
+        shade = QPainterPath()
+        shade.addRect(self.area())
+        for level in {here, *ahead}:
+            card = self.card_of(level)
+            if card:
+                bright = QPainterPath()
+                bright.addRoundedRect(card.placed.rect, 8, 8)
+                shade = shade.subtracted(bright)
+        painter.setBrush(c.colour("ground", 150))
+        painter.drawPath(shade)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        width = max(2.5, 1.6 / self._scale)
+        for level, colour in [*((name, "sound") for name in ahead if name != here), (here, "route")]:
+            card = self.card_of(level)
+            if card:
+                painter.setPen(QPen(c.colour(colour), width))
+                painter.drawRoundedRect(card.placed.rect, 8, 8)
 
     def _to_map(self, painter: QPainter) -> None:
         area = self.area()

@@ -1,0 +1,1 @@
+"""The trial walk: the flow played move by move."""

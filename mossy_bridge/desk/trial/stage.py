@@ -1,0 +1,123 @@
+"""The plan the player is in, with the numbers of what can be done where it is done."""
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.plan.painting import (
+    PlanFrame,
+    has_area,
+    has_plan,
+    paint_body,
+    paint_deed,
+    paint_door,
+    paint_ground,
+    paint_spawn,
+)
+from mossy_bridge.desk.plan.pictures import Pictures
+from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.play.state import State
+from mossy_bridge.play.trial import Choice
+
+BADGE = 10.0
+
+
+class Stage(QWidget):
+    """Paints the level one is in. ``chosen(number)`` when a numbered thing is clicked."""
+
+    chosen = pyqtSignal(int)
+
+    def __init__(self, look: Look):
+        super().__init__()
+        self._look = look
+        self._flow, self._level = Flow(), Level(id="none")
+        self._state: State | None = None
+        self._choices: Sequence[Choice] = ()
+        self._badges: list[tuple[QPointF, int]] = []
+        self._pictures = Pictures()
+        self._folder: Path | None = None
+        self.setMinimumSize(200, 120)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Plan of the level one is in")
+        look.changed.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(360, 190)
+
+    def show_moment(self, flow: Flow, state: State | None, choices: Sequence[Choice], folder: Path | None) -> None:
+        """Shows another moment."""
+        level = flow.level(state.place) if state else None
+        self._flow, self._state, self._folder = flow, state, folder
+        self._level = level or Level(id="none")
+        self._choices = choices
+        self.setAccessibleDescription(self._level.title if level else "An ending")
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        painter, c = QPainter(self), self._look.colours
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setPen(QPen(c.colour("line"), 1.5))
+        painter.setBrush(c.colour("column"))
+        painter.drawRoundedRect(room, 5, 5)
+        self._badges = []
+        if self._state is None or not has_plan(self._level):
+            painter.setPen(c.colour("dim"))
+            words = f"{self._level.title} has no plan." if self._state else "The end."
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
+        else:
+            self._paint_level(painter, PlanFrame(self._level, room.adjusted(6, 6, -6, -6), self._y_down))
+        painter.end()
+
+    @property
+    def _y_down(self) -> bool:
+        return self._flow.units.y == "down"
+
+    def _paint_level(self, painter: QPainter, frame: PlanFrame) -> None:
+        c, level = self._look.colours, self._level
+        picture = self._pictures.of(self._folder, level.plan.picture) if level.plan and level.plan.picture else None
+        paint_ground(painter, c, frame, level, picture)
+        numbers = {choice.move.thing: place for place, choice in enumerate(self._choices, 1)}
+        for exit_ in level.exits:
+            if has_area(exit_):
+                area = frame.area(exit_.area)
+                paint_door(painter, c, area, "sound" if exit_.id in numbers else "suspicious")
+                self._badge(painter, QPointF(area.center().x(), area.top() - BADGE - 3), numbers.get(exit_.id))
+        for deed in level.deeds:
+            at = frame.point(deed.x, deed.y)
+            paint_deed(painter, c, at, 5)
+            self._badge(painter, at - QPointF(0, BADGE + 9), numbers.get(deed.id))
+        here = level.spawn(self._state.respawn) if self._state else None
+        if here and self._state and here.id == self._state.respawn:
+            paint_body(painter, c, frame, here, self._flow)
+            paint_spawn(painter, c, frame.point(here.x, here.y), 9)
+
+    def _badge(self, painter: QPainter, centre: QPointF, number: int | None) -> None:
+        c = self._look.colours
+        room = QRectF(self.rect()).adjusted(BADGE + 4, BADGE + 4, -BADGE - 4, -BADGE - 4)
+        centre = QPointF(min(max(centre.x(), room.left()), room.right()), max(centre.y(), room.top()))
+        while any(abs(other.x() - centre.x()) < 2 * BADGE and abs(other.y() - centre.y()) < 2 * BADGE
+                  for other, _ in self._badges):  # fmt: skip
+            centre = centre + QPointF(2 * BADGE + 1, 0)
+        self._badges.append((centre, number or 0))
+        if number is None:
+            painter.setPen(QPen(c.colour("suspicious"), 1.5, Qt.PenStyle.DashLine))
+            painter.setBrush(c.colour("card"))
+        else:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(c.colour("sound"))
+        painter.drawEllipse(centre, BADGE, BADGE)
+        painter.setPen(c.colour("on_sound" if number else "suspicious"))
+        box = QRectF(centre.x() - BADGE, centre.y() - BADGE, 2 * BADGE, 2 * BADGE)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number) if number else "–")
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        for centre, number in self._badges:
+            away = event.position() - centre
+            if number and away.x() ** 2 + away.y() ** 2 <= (BADGE + 3) ** 2:
+                self.chosen.emit(number)
+                return
