@@ -82,6 +82,9 @@ class Tape(QScrollArea):
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFixedHeight(TALL + 14)
+        self._following = QTimer(self)
+        self._following.setSingleShot(True)
+        self._following.timeout.connect(lambda: self.ensureVisible(12 + self.line.at * STEP + STEP // 2, 0, STEP, 0))
         self.viewport().setAutoFillBackground(False)
         self.line.setAutoFillBackground(False)
 
@@ -90,6 +93,5 @@ class Tape(QScrollArea):
         self.line.steps, self.line.at = steps, at
         self.line.setAccessibleDescription(f"Move {at} of {len(steps) - 1}")
         self.line.resize(self.line.sizeHint())
-        # once the bar knows how long the line is now
-        QTimer.singleShot(0, lambda: self.ensureVisible(12 + self.line.at * STEP + STEP // 2, 0, STEP, 0))
+        self._following.start()  # once the bar knows how long the line is now
         self.line.update()
