@@ -19,7 +19,7 @@ from mossy_bridge.play.state import Move
 from mossy_bridge.reach.verdicts import Survey
 
 Severity = Literal["error", "warning", "hint"]
-Chapter = Literal["structure", "reachability", "places", "upkeep"]
+Chapter = Literal["structure", "reachability", "places", "transitions", "upkeep"]
 
 
 class Repair(Struct, frozen=True):

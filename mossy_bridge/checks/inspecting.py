@@ -9,6 +9,7 @@ from mossy_bridge.checks.finding import CHECKS, Finding, Inspection, accepts
 from mossy_bridge.checks.places import spawns, triggers  # noqa: F401
 from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks
 from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
+from mossy_bridge.checks.transitions import timing  # noqa: F401
 from mossy_bridge.checks.upkeep import kept, pending  # noqa: F401
 from mossy_bridge.model.flow import Flow, Waiver
 from mossy_bridge.reach.verdicts import Survey

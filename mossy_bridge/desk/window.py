@@ -251,6 +251,7 @@ class Window(QMainWindow):
         self.result, self._standing = result, Standing(result)
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
+        self.bench.crossing.show_findings(result.findings)
         self._show_flow()
         if self.faces.index == FACTS:
             self._show_face()

@@ -61,7 +61,7 @@ class Kept(DeskCase):
         listed.itemClicked.emit(listed.item(2))
         self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", "east_gate"))
         self.person.answers["Keep as a recorded walk"] = "To the gulls"
-        box.findChild(Link).click()
+        next(link for link in box.findChildren(Link) if "Keep" in link.text()).click()
         walk = self.window.document.flow.walks[0]
         self.assertEqual((walk.name, len(walk.moves)), ("To the gulls", 3))
         self.settle()

@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget
 
 from mossy_bridge.desk.sentences.blank import Blank
+from mossy_bridge.desk.window import TESTING
 from mossy_bridge.language.completion import condition_candidates, effect_candidates
 from mossy_bridge.plan.laying import Part
 from tests.support.build import flow, play_level
@@ -175,7 +176,7 @@ class Testing(SentenceCase):
         self.assertIn("test", self.blank("the unlock condition").text())
         setting = self.window.document.flow.trial_settings[0]
         self.assertEqual((setting.at, setting.ships_as), ("levels.eel_sluice.exits.loft_door.opens", "tide is ebb"))
-        self.window.faces.turn(2)
+        self.window.faces.turn(TESTING)
         self.assertEqual(len(self.window.testing.sentences), 1)
         blanks = {blank.what: blank for blank in self.window.testing.sentences[0].blanks()}
         self.assertEqual(blanks["the value to deliver"].text(), "tide is ebb")

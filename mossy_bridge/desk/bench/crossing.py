@@ -1,10 +1,12 @@
 """The bench for a crossing: its sentence, and below it the bridge from bank to bank."""
 
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
+from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.bench.deck import Deck
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.link import Link
@@ -14,8 +16,16 @@ from mossy_bridge.desk.plan.numbers import Numbers
 from mossy_bridge.desk.plan.painting import has_area
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.crossing import CrossingSentence
-from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.desk.sentences.transition import StepSentence, TransitionSentence
+from mossy_bridge.model.flow import Exit, Flow, Level, Transition
 from mossy_bridge.plan.laying import Part
+
+AT_FAULT = {
+    "cut-in-view": ("load",), "shown-too-early": ("fade_in",), "player-loose": ("hold_player",),
+    "player-stuck": ("hold_player",), "never-black-out": ("fade_in",), "never-back": ("fade_out",),
+    "message-unreadable": ("show_message",), "message-left-over": ("show_message",), "flash": ("fade_in",),
+}  # fmt: skip
+"""The kinds of step that each check is about."""
 
 
 class CrossingBench(QWidget):
@@ -29,11 +39,14 @@ class CrossingBench(QWidget):
         self.left = PlanCanvas(look, "Where the player leaves")
         self.right = PlanCanvas(look, "Where the player arrives")
         self.left.beside, self.right.beside = self.right, self.left
-        self._deck = Deck(look)
+        self._requests = requests
+        self.deck = Deck(look)
+        self.transition, self.step = TransitionSentence(requests), StepSentence(requests)
+        self._findings: Sequence[Finding] = ()
+        self._shown: tuple[Flow, Transition | None] = (Flow(), None)
         tip = "Show this level on the bench"
         self._titles = (Link(tip=tip), Link(tip=tip))
         self._numbers = (Numbers(requests), Numbers(requests))
-        self._note = QLabel()
         self._targets = ["", ""]
         for index, button in enumerate(self._titles):
             button.clicked.connect(lambda _, i=index: self.level_wanted.emit(self._targets[i]))
@@ -41,6 +54,8 @@ class CrossingBench(QWidget):
             wire_canvas(canvas, requests)
             canvas.chosen.connect(lambda _, c=canvas, n=numbers: n.show_parts(c.flow, c.key, c.parts, c.step))
             canvas.opened.connect(lambda _, c=canvas: self.level_wanted.emit(c.key))
+        self._named, self._anywhere = "", False
+        self._wire_deck()
         self._arrange()
 
     def _arrange(self) -> None:
@@ -52,8 +67,9 @@ class CrossingBench(QWidget):
             (self._titles[0], 0, 0),
             (self.left, 1, 0),
             (self._numbers[0], 2, 0),
-            (self._note, 2, 1),
-            (self._deck, 1, 1),
+            (self.transition, 0, 1),
+            (self.deck, 1, 1),
+            (self.step, 2, 1),
             (self._titles[1], 0, 2),
             (self.right, 1, 2),
             (self._numbers[1], 2, 2),
@@ -81,8 +97,53 @@ class CrossingBench(QWidget):
         self._titles[1].setVisible(target is not None)
         self._show(0, flow, key, (Part("exits", exit_.id),) if has_area(exit_) else (), folder)
         self._show(1, flow, target.id if target else "", (Part("spawns", spawn.id),) if spawn else (), folder)
-        self._deck.show_transition(flow.transition(exit_.transition), exit_.transition)
-        self._note.setText("" if has_area(exit_) else "Set off anywhere in the level.")
+        self._show_deck(flow, key, exit_)
+
+    def show_findings(self, findings: Sequence[Finding]) -> None:
+        """Takes what a survey has found, to mark the steps that are at fault."""
+        self._findings = findings
+        flow, transition = self._shown
+        self.deck.show_transition(transition, self._named, flow.limits, self._faults(transition))
+        self._say_step()
+
+    def _show_deck(self, flow: Flow, key: str, exit_: Exit) -> None:
+        transition = flow.transition(exit_.transition)
+        self._shown, self._named = (flow, transition), exit_.transition
+        self._anywhere = not has_area(exit_)
+        self.deck.show_transition(transition, exit_.transition, flow.limits, self._faults(transition))
+        self.transition.setVisible(transition is not None)
+        if transition:
+            self.transition.say(flow, transition, (key, exit_.id))
+        self._say_step()
+
+    def _say_step(self) -> None:
+        flow, transition = self._shown
+        if transition and 0 <= self.deck.step < len(transition.steps):
+            self.step.say(flow, transition, self.deck.step, self._faults(transition).get(self.deck.step, ()))
+        else:
+            self.step.say_nothing(flow, "Set off anywhere in the level." if self._anywhere else "")
+
+    def _faults(self, transition: Transition | None) -> dict[int, list[str]]:
+        """What is wrong with which step."""
+        found: dict[int, list[str]] = {}
+        for finding in self._findings:
+            if transition is None or finding.waived or finding.at[:1] != (transition.id,):
+                continue
+            for index, step in enumerate(transition.steps):
+                if step.do in AT_FAULT.get(finding.check, ()):
+                    found.setdefault(index, []).append(finding.message)
+        return found
+
+    def _wire_deck(self) -> None:
+        requests = self._requests.transitions
+
+        def on(change: Callable[..., object]) -> Callable[..., None]:
+            return lambda *args: change(self._named, *args)  # type: ignore[return-value]
+
+        self.deck.chosen.connect(lambda _: self._say_step())
+        self.deck.moved.connect(on(requests.move_step))
+        self.deck.stretched.connect(on(requests.stretch_step))
+        self.deck.removed.connect(on(requests.remove_step))
 
     def _show(self, side: int, flow: Flow, key: str, parts: tuple[Part, ...], folder: Path | None) -> None:
         canvas, numbers = (self.left, self.right)[side], self._numbers[side]

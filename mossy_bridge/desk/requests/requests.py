@@ -9,6 +9,7 @@ from mossy_bridge.desk.requests.findings import FindingRequests
 from mossy_bridge.desk.requests.levels import LevelRequests
 from mossy_bridge.desk.requests.plans import PlanRequests
 from mossy_bridge.desk.requests.proposing import Proposer
+from mossy_bridge.desk.requests.transitions import TransitionRequests
 from mossy_bridge.desk.requests.upkeep import UpkeepRequests
 from mossy_bridge.desk.selection import Selection
 
@@ -25,6 +26,7 @@ class Requests(QObject):
         self.plans = PlanRequests(document, selection, self.proposer)
         self.upkeep = UpkeepRequests(document, selection, self.proposer)
         self.facts = FactRequests(document, self.proposer)
+        self.transitions = TransitionRequests(document)
         self.findings = FindingRequests(document)
 
     def remove(self) -> None:

@@ -1,0 +1,1 @@
+"""Checks of what happens between two levels."""

@@ -1,0 +1,215 @@
+"""Whether the steps of a transition come in time: the cut unseen, the player held, messages read."""
+
+from collections.abc import Callable, Iterator
+from functools import partial
+
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.language.parsing import parse_effect
+from mossy_bridge.model import timing
+from mossy_bridge.model.flow import Exit, Flow, Level, Step, Transition
+from mossy_bridge.model.timing import BLACK, end_of, steps_of
+
+FADE, LOAD = 0.4, 0.5
+"""Seconds that a fade and a load last where a repair adds one."""
+
+
+def _repair(transition: Transition, label: str, change: Callable[[Transition], Transition]) -> Repair:
+    def edit(flow: Flow) -> Flow:
+        changed = tuple(change(one) if one.id == transition.id else one for one in flow.transitions)
+        return replace(flow, transitions=changed)
+
+    return Repair(label, edit)
+
+
+def _users(here: Inspection, transition: Transition) -> Iterator[tuple[Level, Exit]]:
+    return ((level, exit_) for level, exit_ in here.exits() if exit_.transition == transition.id)
+
+
+def _told(seconds: float) -> str:
+    return f"{round(seconds, 3):g} s"
+
+
+def _title(transition: Transition) -> str:
+    return transition.name or transition.id
+
+
+@check("cut-in-view", "warning", "transitions", "The player sees one level turn into another.")
+def cut_in_view(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        black, loads = timing.black_from(one), steps_of(one, "load")
+        if black is not None and loads and loads[0].at < black - BLACK:
+            late = black - loads[0].at
+            repair = _repair(one, "Load once the picture is black", partial(_put_off, moment=loads[0].at, by=late))
+            message = f"{_title(one)} loads {_told(late)} before the picture is black."
+            yield Found((one.id,), message, repair=repair)
+
+
+def _put_off(transition: Transition, moment: float, by: float) -> Transition:
+    """Puts off the load and what follows it, but not the fade-out that it waits for."""
+    fades = tuple(step for step in transition.steps if step.do == "fade_out")
+    rest = replace(transition, steps=tuple(step for step in transition.steps if step.do != "fade_out"))
+    return timing.added(timing.delayed(rest, moment, by), fades)
+
+
+@check("shown-too-early", "warning", "transitions", "The player sees the level being put together.")
+def shown_too_early(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        shown, loaded = timing.shown_from(one), timing.loaded(one)
+        if shown is not None and loaded is not None and shown < loaded - BLACK:
+            repair = _repair(one, "Fade in once the level is loaded",
+                             partial(timing.delayed, moment=shown, by=loaded - shown))  # fmt: skip
+            message = f"{_title(one)} fades in {_told(loaded - shown)} before the level is loaded."
+            yield Found((one.id,), message, repair=repair)
+
+
+@check("player-loose", "warning", "transitions", "The exit can be set off twice.")
+def player_loose(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        loaded = timing.loaded(one)
+        if loaded is None or timing.held_throughout(one, timing.begins(one), loaded):
+            continue
+        end = max(end_of(step) for step in steps_of(one, "load", "fade_in"))
+        repair = _repair(one, "Hold the player until the level is shown", partial(timing.held_until, end=end))
+        counting = [(level, exit_) for level, exit_ in _users(here, one) if _counts(exit_)]
+        message = f"{_title(one)} does not hold the player from its beginning until the level is loaded"
+        if counting:
+            names = here.title(f"{counting[0][0].id}.{counting[0][1].id}")
+            places = (one.id, *(f"{level.id}.{exit_.id}" for level, exit_ in counting))
+            yield Found(places, f"{message}; {names} may count twice.", repair=repair, severity="error")
+        else:
+            yield Found((one.id,), f"{message}.", repair=repair)
+
+
+def _counts(exit_: Exit) -> bool:
+    return any(parse_effect(text).verb in ("add", "take") for text in exit_.effects)
+
+
+@check("player-stuck", "error", "transitions", "The player waits for nothing.")
+def player_stuck(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        control = timing.control(one)
+        others = [end_of(step) for step in one.steps if step.do != "hold_player"]
+        if control is None or control <= max(others, default=0.0) + here.flow.limits.held_after + BLACK:
+            continue
+        last = max(others, default=0.0)
+        repair = _repair(one, "Let go of the player at the end", partial(timing.held_until, end=last))
+        message = f"{_title(one)} holds the player for {_told(control - last)} after all else has ended."
+        yield Found((one.id,), message, repair=repair)
+
+
+@check("never-black-out", "error", "transitions", "The picture comes back though it never went.")
+def never_black_out(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        if steps_of(one, "fade_in") and not steps_of(one, "fade_out"):
+
+            def change(transition: Transition) -> Transition:
+                start = timing.begins(transition)
+                later = timing.delayed(transition, start, FADE)
+                return timing.added(later, [Step(do="fade_out", at=start, lasts=FADE)])
+
+            repair = _repair(one, "Begin with a fade-out", change)
+            yield Found((one.id,), f"{_title(one)} fades in, but never out.", repair=repair)
+
+
+@check("never-back", "error", "transitions", "The picture stays black.")
+def never_back(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        if steps_of(one, "fade_out") and not steps_of(one, "fade_in"):
+
+            def change(transition: Transition) -> Transition:
+                start = max(end_of(step) for step in transition.steps if step.do != "hold_player")
+                new = timing.added(transition, [Step(do="fade_in", at=start, lasts=FADE)])
+                return timing.held_until(new, start + FADE) if timing.control(new) is not None else new
+
+            yield Found(
+                (one.id,), f"{_title(one)} fades out, but never in.", repair=_repair(one, "End with a fade-in", change)
+            )
+
+
+@check("message-unreadable", "warning", "transitions", "Hardly anybody can read so fast.")
+def message_unreadable(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        for step in steps_of(one, "show_message"):
+            least = timing.reading_time(step.text, here.flow.limits)
+            if step.lasts < least - BLACK:
+
+                def change(transition: Transition, old: Step = step, least: float = least) -> Transition:
+                    return _longer(transition, old, least)
+
+                message = f"{_title(one)} shows “{step.text}” for {_told(step.lasts)}; reading it takes {_told(least)}."
+                yield Found((one.id,), message, repair=_repair(one, f"Show it for {_told(least)}", change))
+                break
+
+
+def _longer(transition: Transition, old: Step, lasts: float) -> Transition:
+    """A message shown longer; what comes after it waits, and the player with it."""
+    message = next(step for step in transition.steps if step == old)
+    by = lasts - message.lasts
+    rest = replace(transition, steps=tuple(step for step in transition.steps if step is not message))
+    return timing.added(timing.delayed(rest, end_of(message), by), [replace(message, lasts=round(lasts, 3))])
+
+
+@check("message-left-over", "warning", "transitions", "It stands in the way of play.")
+def message_left_over(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        control = timing.control(one)
+        last = max((end_of(step) for step in steps_of(one, "show_message")), default=0.0)
+        if control is not None and last > control + BLACK:
+            repair = _repair(one, "Hold the player until it is gone", partial(timing.held_until, end=last))
+            message = f"{_title(one)} still shows a message {_told(last - control)} after the player has control again."
+            yield Found((one.id,), message, repair=repair)
+
+
+@check("flash", "hint", "transitions", "A moment of black looks like a fault of the picture.")
+def flash(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        black, shown, least = timing.black_from(one), timing.shown_from(one), here.flow.limits.flash_seconds
+        if black is not None and shown is not None and -BLACK <= shown - black < least - BLACK:
+            repair = _repair(one, f"Stay black for {_told(least)}",
+                             partial(timing.delayed, moment=shown, by=least - (shown - black)))  # fmt: skip
+            yield Found((one.id,), f"{_title(one)} is black for {_told(shown - black)} only.", repair=repair)
+
+
+@check("long-transition", "hint", "transitions", "Nobody waits gladly, least of all the tenth time.")
+def long_transition(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        if one.seconds > here.flow.limits.transition_seconds and not steps_of(one, "scene", "confirm"):
+            most = _told(here.flow.limits.transition_seconds)
+            message = f"{_title(one)} takes {_told(one.seconds)}; more than {most} is long."
+            yield Found((one.id, *(f"{level.id}.{exit_.id}" for level, exit_ in _users(here, one))), message)
+
+
+@check("no-load", "error", "transitions", "The next level is never put in place.")
+def no_load(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        if not one.steps or steps_of(one, "load"):
+            continue
+        for level, exit_ in _users(here, one):
+            if any(_leaves(level, to.kind, to.level) for to in exit_.destinations):
+                at = f"{level.id}.{exit_.id}"
+                message = f"{here.title(at)} leads to another level by {_title(one)}, which loads none."
+                yield Found((one.id, at), message, repair=_repair(one, "Load while the picture is black", _with_load))
+                break
+
+
+def _leaves(level: Level, kind: str, target: str) -> bool:
+    return kind in ("next", "previous", "back", "resume") or (kind == "level" and target not in ("", level.id))
+
+
+def _with_load(transition: Transition) -> Transition:
+    black = timing.black_from(transition)
+    at = timing.begins(transition) if black is None else black
+    return timing.added(timing.delayed(transition, at, LOAD), [Step(do="load", at=at, lasts=LOAD)])
+
+
+@check("transition-unused", "hint", "transitions", "It may be left over, or the exit it was for names another.")
+def transition_unused(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        if not any(True for _ in _users(here, one)):
+
+            def edit(flow: Flow, gone: str = one.id) -> Flow:
+                return replace(flow, transitions=tuple(other for other in flow.transitions if other.id != gone))
+
+            yield Found((one.id,), f"No exit uses {_title(one)}.", repair=Repair("Remove it", edit))

@@ -1,0 +1,79 @@
+"""What is asked of transitions and their steps."""
+
+from collections.abc import Callable
+from typing import Any
+
+from msgspec.structs import replace
+
+from mossy_bridge.desk.document import Document
+from mossy_bridge.model import edits, timing
+from mossy_bridge.model.flow import Flow, Step, StepKind, Transition
+from mossy_bridge.model.names import id_from
+
+FIRST_LASTS = {"load": 0.5, "fade_out": 0.4, "fade_in": 0.4, "show_message": 2.0, "confirm": 2.0, "scene": 4.0}
+"""Seconds that a new step lasts at first; others a second."""
+
+
+class TransitionRequests:
+    """Edits the document as asked."""
+
+    def __init__(self, document: Document):
+        self._document = document
+
+    def _change(self, what: str, name: str, change: Callable[[Transition], Transition]) -> bool:
+        def edit(flow: Flow) -> Flow:
+            return replace(flow, transitions=tuple(change(t) if t.id == name else t for t in flow.transitions))
+
+        title = next((t.name or t.id for t in self._document.flow.transitions if t.id == name), name)
+        return bool(self._document.edit(f"{what} of {title}", edit))
+
+    def rename(self, name: str, text: str) -> None:
+        """Calls a transition otherwise."""
+        self._change("change the name", name, lambda t: replace(t, name=text))
+
+    def move_step(self, name: str, index: int, at: float) -> None:
+        """Lets a step begin at another time."""
+        self._change("move a step", name, lambda t: timing.moved(t, index, at))
+
+    def stretch_step(self, name: str, index: int, lasts: float, alone: bool = False) -> None:
+        """Lets a step last longer or shorter."""
+        self._change("stretch a step", name, lambda t: timing.stretched(t, index, lasts, alone))
+
+    def set_step(self, name: str, index: int, **values: Any) -> None:
+        """Changes fields of a step."""
+
+        def change(transition: Transition) -> Transition:
+            step = transition.steps[index]
+            return timing.with_step(transition, step, replace(step, **values))
+
+        self._change("change a step", name, change)
+
+    def add_step(self, name: str, kind: StepKind) -> None:
+        """Adds a step at the end; holding the player begins at the beginning."""
+
+        def change(transition: Transition) -> Transition:
+            lasts = transition.seconds if kind == "hold_player" else FIRST_LASTS.get(kind, 1.0)
+            at = 0.0 if kind in ("hold_player", "fade_out") else transition.seconds
+            step = Step(do=kind, at=at, lasts=lasts or 1.0, text="…" if kind == "show_message" else "")
+            return replace(transition, steps=(*transition.steps, step))
+
+        self._change("add a step", name, change)
+
+    def remove_step(self, name: str, index: int) -> None:
+        """Removes a step."""
+        self._change("remove a step", name, lambda t: timing.without_step(t, index))
+
+    def own_copy(self, name: str, level: str, exit_: str) -> None:
+        """Gives one crossing a copy of a shared transition, for itself."""
+
+        def edit(flow: Flow) -> Flow:
+            shared = flow.transition(name)
+            if shared is None:
+                return flow
+            new_id = id_from(f"{name}_{level}", {one.id for one in flow.transitions}, "transition")
+            title = flow.level(level)
+            copy = replace(shared, id=new_id, name=f"{shared.name or name}, {title.title if title else level}")
+            flow = replace(flow, transitions=(*flow.transitions, copy))
+            return edits.set_exit(flow, level, exit_, transition=new_id)
+
+        self._document.edit("copy a transition for one crossing", edit)
