@@ -63,12 +63,18 @@ def _facts(window: "Window") -> None:
     window.facts.grid.setCurrentIndex(window.facts.table.index(1, 4))
 
 
+def _transitions(window: "Window") -> None:
+    window.faces.turn(2)
+    window.bench.crossing.deck.setFocus()
+    window.bench.crossing.deck._choose(2)
+
+
 def _checklist(window: "Window") -> None:
     window.requests.upkeep.add_item("Has its own music")
     window.requests.upkeep.add_item("The bell can be heard from the door")
     for name in ("slipway", "bell_sands", "mud_flats"):
         window.requests.upkeep.tick(name, "has_its_own_music", True)
-    window.faces.turn(2)
+    window.faces.turn(3)
 
 
 def _trial(window: "Window") -> None:
@@ -90,8 +96,9 @@ VIEWS = (
     View("ahead", selected=("weigh_house", ""), then=_ahead),
     View("checklist", selected=("bell_sands", ""), then=_checklist),
     View("facts", selected=("bell_sands", ""), then=_facts),
+    View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
     View("trial", selected=("title", ""), then=_trial),
-    View("game", selected=("title", ""), then=lambda window: window.faces.turn(6)),
+    View("game", selected=("title", ""), then=lambda window: window.faces.turn(7)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),
     View("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
 )

@@ -19,6 +19,7 @@ from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
 from mossy_bridge.desk.faces.facts import FactsFace
 from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, TestingFace
+from mossy_bridge.desk.faces.transitions import TransitionsFace
 from mossy_bridge.desk.files import Files
 from mossy_bridge.desk.find import FindBox
 from mossy_bridge.desk.look import Look
@@ -42,7 +43,7 @@ from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.play.state import Move
 
-MAP, FACTS, CHECKLIST, TESTING, FILES, PATTERNS, GAME = range(7)
+MAP, FACTS, TRANSITIONS, CHECKLIST, TESTING, FILES, PATTERNS, GAME = range(8)
 
 
 @dataclass(frozen=True)
@@ -96,6 +97,7 @@ class Window(QMainWindow):
         self.map = MapView(look, selection)
         self.faces = Faces()
         self.facts = FactsFace(look, requests, selection)
+        self.transitions = TransitionsFace(look, selection)
         self.checklist = ChecklistFace(look, requests, selection)
         self.testing = TestingFace(requests, selection)
         self.level_files = FilesFace(requests, selection, self.look_again)
@@ -109,6 +111,7 @@ class Window(QMainWindow):
     def _arrange(self) -> None:
         for face, title, tip in ((self.map, "Map", "Levels by crossings from the start"),
                                  (self.facts, "Facts", "What the game remembers, and where"),
+                                 (self.transitions, "Transitions", "What happens between levels, compared"),
                                  (self.checklist, "Checklist", "What every level must have"),
                                  (self.testing, "For testing", "Values that are not to be delivered"),
                                  (self.level_files, "Level files", "The files of the levels, compared with the disk"),
@@ -216,6 +219,8 @@ class Window(QMainWindow):
         flow, index = self.document.flow, self.faces.index
         if index == FACTS:
             self.facts.show_flow(flow, self.result.survey if self.result else None)
+        elif index == TRANSITIONS:
+            self.transitions.show_flow(flow)
         elif index == CHECKLIST:
             self.checklist.show_flow(flow)
         elif index == TESTING:

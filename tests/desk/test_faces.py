@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QLineEdit
 
 from mossy_bridge.desk.folder_dialog import FolderDialog
 from mossy_bridge.desk.recovery import Recovery
-from mossy_bridge.desk.window import CHECKLIST, FILES, PATTERNS
+from mossy_bridge.desk.window import CHECKLIST, FILES, PATTERNS, TRANSITIONS
 from mossy_bridge.model.edits import PATTERN, whole
 from tests.support.qt import DeskCase
 
@@ -25,7 +25,7 @@ ROOT = Path(__file__).parents[2]
 class Checklist(DeskCase):
     def test_items_are_added_ticked_changed_and_removed(self):
         self.open_demo()
-        self.key(self.window, Qt.Key.Key_3, ALT)
+        self.key(self.window, Qt.Key.Key_4, ALT)
         face = self.window.checklist
         self.assertEqual(self.window.faces.index, CHECKLIST)
         QTest.keyClicks(face.new_item, "Has its own music")
@@ -46,11 +46,35 @@ class Checklist(DeskCase):
         face.grab()
 
 
+class Transitions(DeskCase):
+    def test_all_on_one_scale_in_three_orders_and_a_click_shows_a_user(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_3, ALT)
+        face = self.window.transitions
+        self.assertEqual(self.window.faces.index, TRANSITIONS)
+        uses = [count for _, count in face.rows.rows]
+        self.assertEqual(uses, sorted(uses, reverse=True))
+        face.orders[1].click()
+        lengths = [one.seconds for one, _ in face.rows.rows]
+        self.assertEqual(lengths, sorted(lengths, reverse=True))
+        face.orders[2].click()
+        self.assertEqual(
+            [one.id for one, _ in face.rows.rows], [one.id for one in self.window.document.flow.transitions]
+        )
+        self.click(face.rows, face.rows.rect().topLeft() + face.rect().topLeft())
+        first = face.rows.rows[0][0].id
+        selection = self.window.selection
+        self.assertEqual(self.window.document.flow.level(selection.level_id).exit(selection.exit_id).transition, first)
+        self.key(face.rows, Qt.Key.Key_Down)
+        self.assertEqual(face.rows.at, 1)
+        face.grab()
+
+
 class Patterns(DeskCase):
     def test_make_base_change_take_back_and_detach(self):
         self.open_demo()
         window = self.window
-        self.key(window, Qt.Key.Key_6, ALT)
+        self.key(window, Qt.Key.Key_7, ALT)
         self.assertEqual(window.faces.index, PATTERNS)
         window.selection.select("gull_stair")
         before = whole(window.document.flow, "gull_stair")
@@ -113,7 +137,7 @@ class LevelFiles(DeskCase):
         self.window.files.new_from_folder()
         self.person.answers["save"] = self.folder / "flow.mossy"
         self.window.files.save()
-        self.key(self.window, Qt.Key.Key_5, ALT)
+        self.key(self.window, Qt.Key.Key_6, ALT)
         self.assertEqual(self.window.faces.index, FILES)
         (self.folder / "maps/level_3.map").rename(self.folder / "maps/the_marsh.map")
         self.make_files("maps/level_9.map")
@@ -156,7 +180,7 @@ class Find(DeskCase):
 class Game(DeskCase):
     def test_what_holds_for_the_whole_game(self):
         self.open_demo()
-        self.key(self.window, Qt.Key.Key_7, ALT)
+        self.key(self.window, Qt.Key.Key_8, ALT)
         blanks = {b.what: b for s in self.window.game.sentences for b in s.blanks()}
         for what, text in (("the title", "Lamp"), ("when it saves", "never"), ("the view", "above"),
                            ("the walker's speed", "7.5"), ("units to the door back are far", "20")):  # fmt: skip
