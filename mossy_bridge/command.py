@@ -182,6 +182,35 @@ def walk(file: Path, moves_file: Iterable[str]) -> None:
 
 @cli.command()
 @FILE
+@click.option(
+    "--format",
+    "form",
+    type=click.Choice(["text", "json", "csv", "markdown"]),
+    default="text",
+    show_default=True,
+    help="How to print it.",
+)
+@click.option("--budget", type=click.FloatRange(min=0), default=10.0, show_default=True, help="Seconds to search.")
+def tour(file: Path, form: str, budget: float) -> None:
+    """A play-test plan: few walks that together use all that can be used."""
+    from mossy_bridge.checks.tour_report import tour_csv, tour_markdown, tour_text, tour_values
+    from mossy_bridge.reach.survey import surveyed
+    from mossy_bridge.reach.touring import toured
+
+    flow = _read(file)
+    with _progress("surveying", budget) as tick:
+        survey = surveyed(flow, budget, tick)
+    found = toured(survey)
+    if form == "json":
+        click.echo(json.dumps(tour_values(survey.rules, found), ensure_ascii=False, indent=2))
+    elif form == "csv":
+        click.echo(tour_csv(survey.rules, found), nl=False)
+    else:
+        click.echo("\n".join((tour_text if form == "text" else tour_markdown)(survey.rules, found)))
+
+
+@cli.command()
+@FILE
 def tidy(file: Path) -> None:
     """Rewrite a flow file in its canonical form."""
     from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_bytes

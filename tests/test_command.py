@@ -167,6 +167,17 @@ class Calls(unittest.TestCase):
         self.assertEqual(resumed.exit_code, 0)
         self.assertIn("is not written as a move", self.call("walk", small, stdin="jump\n").stdout)
 
+    def test_tour(self):
+        path = self.small()
+        result = self.call("tour", path)
+        self.assertEqual(result.exit_code, 0)
+        self.assertIn("exits, deeds, paths and tiles in", result.output)
+        values = json.loads(self.call("tour", path, "--format", "json").output)
+        self.assertEqual(values["things"], 4)
+        self.assertGreaterEqual(values["moves"], values["least"])
+        self.assertTrue(self.call("tour", path, "--format", "csv").output.startswith("walk,step,move,do,place"))
+        self.assertIn("- [ ] 1.", self.call("tour", path, "--format", "markdown").output)
+
     def test_tidy(self):
         path = self.folder / "a.mossy"
         path.write_text('{"title": "x", "mossy_bridge": 1}')

@@ -69,6 +69,12 @@ def _transitions(window: "Window") -> None:
     window.bench.crossing.deck._choose(2)
 
 
+def _tour(window: "Window") -> None:
+    window.faces.turn(8)
+    window.tour.make.click()
+    _wait_until(lambda: not window.tour.busy)
+
+
 def _checklist(window: "Window") -> None:
     window.requests.upkeep.add_item("Has its own music")
     window.requests.upkeep.add_item("The bell can be heard from the door")
@@ -97,6 +103,7 @@ VIEWS = (
     View("checklist", selected=("bell_sands", ""), then=_checklist),
     View("facts", selected=("bell_sands", ""), then=_facts),
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
+    View("tour", selected=("bell_sands", ""), then=_tour),
     View("trial", selected=("title", ""), then=_trial),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn(7)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),

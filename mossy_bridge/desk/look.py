@@ -155,6 +155,9 @@ def _sheet(c: Colours) -> str:
         selection-background-color: {c.route_wash}; selection-color: {c.ink}; }}
     QListWidget {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 5px; }}
     QListWidget::item {{ padding: 4px 7px; }}
+    QTreeWidget {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 5px; }}
+    QTreeWidget::item {{ padding: 3px 2px; }}
+    QTreeWidget::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QListWidget::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QPushButton {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 6px;
         padding: 5px 14px; }}

@@ -20,6 +20,9 @@ class Person(Protocol):
     def save_path(self, suggested: Path) -> Path | None:
         """Where to save, or None for nowhere."""
 
+    def tour_path(self, suggested: Path) -> Path | None:
+        """Where to write a tour, or None for nowhere."""
+
     def unsaved(self, title: str) -> Literal["save", "discard", "cancel"]:
         """What to do with changes that are not saved."""
 
@@ -66,6 +69,13 @@ class DialogPerson:
             return None
         path = Path(name)
         return path if path.suffix else path.with_suffix(".mossy")
+
+    def tour_path(self, suggested: Path) -> Path | None:
+        """Asks where to write a tour."""
+        kinds = "Markdown, a list to tick off (*.md);;Comma-separated values (*.csv)"
+        name, kind = QFileDialog.getSaveFileName(self._window, "Write the tour", str(suggested), kinds)
+        path = Path(name)
+        return None if not name else path if path.suffix else path.with_suffix(".csv" if "csv" in kind else ".md")
 
     def unsaved(self, title: str) -> Literal["save", "discard", "cancel"]:
         """Asks whether to save first."""

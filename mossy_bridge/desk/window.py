@@ -19,6 +19,7 @@ from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
 from mossy_bridge.desk.faces.facts import FactsFace
 from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, TestingFace
+from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
 from mossy_bridge.desk.files import Files
 from mossy_bridge.desk.find import FindBox
@@ -43,7 +44,7 @@ from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.play.state import Move
 
-MAP, FACTS, TRANSITIONS, CHECKLIST, TESTING, FILES, PATTERNS, GAME = range(8)
+MAP, FACTS, TRANSITIONS, CHECKLIST, TESTING, FILES, PATTERNS, GAME, TOUR = range(9)
 
 
 @dataclass(frozen=True)
@@ -102,6 +103,7 @@ class Window(QMainWindow):
         self.testing = TestingFace(requests, selection)
         self.level_files = FilesFace(requests, selection, self.look_again)
         self.patterns = PatternsFace(requests, selection, self.person)
+        self.tour = TourFace(selection, self.person)
         self.game = GameFace(self.document, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.walking = Walking(look, self.map, selection, requests, self.person)
@@ -116,7 +118,8 @@ class Window(QMainWindow):
                                  (self.testing, "For testing", "Values that are not to be delivered"),
                                  (self.level_files, "Level files", "The files of the levels, compared with the disk"),
                                  (self.patterns, "Patterns", "Model levels and what follows them"),
-                                 (self.game, "Game", "What holds for the whole game")):  # fmt: skip
+                                 (self.game, "Game", "What holds for the whole game"),
+                                 (self.tour, "Tour", "A play-test plan for the real game")):  # fmt: skip
             self.faces.add(face, title, tip)
         self.walk_button = QPushButton("Trial walk")
         self.walk_button.setProperty("leading", True)
@@ -231,6 +234,8 @@ class Window(QMainWindow):
             self.patterns.show_flow(flow)
         elif index == GAME:
             self.game.show_flow(flow)
+        elif index == TOUR:
+            self.tour.show_survey(self.result.survey if self.result else None)
 
     def _on_kept(self) -> None:
         """Another file, or the same saved: a new file is shown from the start, its survey unknown."""
@@ -258,7 +263,7 @@ class Window(QMainWindow):
         self.survey_column.show_result(result)
         self.bench.crossing.show_findings(result.findings)
         self._show_flow()
-        if self.faces.index == FACTS:
+        if self.faces.index in (FACTS, TOUR):
             self._show_face()
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)

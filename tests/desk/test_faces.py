@@ -4,6 +4,7 @@ import os
 import signal
 import subprocess
 import sys
+import tempfile
 import time
 import unittest
 from pathlib import Path
@@ -14,7 +15,7 @@ from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QLineEdit
 
 from mossy_bridge.desk.folder_dialog import FolderDialog
 from mossy_bridge.desk.recovery import Recovery
-from mossy_bridge.desk.window import CHECKLIST, FILES, PATTERNS, TRANSITIONS
+from mossy_bridge.desk.window import CHECKLIST, FILES, PATTERNS, TOUR, TRANSITIONS
 from mossy_bridge.model.edits import PATTERN, whole
 from tests.support.qt import DeskCase
 
@@ -67,6 +68,35 @@ class Transitions(DeskCase):
         self.assertEqual(self.window.document.flow.level(selection.level_id).exit(selection.exit_id).transition, first)
         self.key(face.rows, Qt.Key.Key_Down)
         self.assertEqual(face.rows.at, 1)
+        face.grab()
+
+
+class Tour(DeskCase):
+    def test_a_tour_is_made_ticked_off_followed_and_written(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_9, ALT)
+        face = self.window.tour
+        self.assertEqual(self.window.faces.index, TOUR)
+        self.assertFalse(face.write.isEnabled())
+        face.make.click()
+        self.wait_until(lambda: not face.busy, "a tour")
+        self.assertIn("77 exits, deeds, paths and tiles", face.summary.text())
+        step = face.tree.topLevelItem(0).child(1)
+        step.setCheckState(0, Qt.CheckState.Checked)
+        self.assertIn("1 ticked off", face.summary.text())
+        face.tree.itemClicked.emit(step, 0)
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", "east_gate"))
+        with tempfile.TemporaryDirectory() as folder:
+            for name, beginning in (("t.md", "# Tour of Tidewick"), ("t.csv", "walk,step")):
+                self.person.answers["tour"] = Path(folder) / name
+                face.write.click()
+                self.assertTrue((Path(folder) / name).read_text("utf-8").startswith(beginning))
+            self.person.answers["tour"] = Path(folder) / "no" / "t.md"
+            face.write.click()
+            self.assertEqual(self.person.told[-1][0] if isinstance(self.person.told[-1], tuple) else "Tour", "Tour")
+        self.window.requests.levels.set("slipway", opens="never")
+        self.settle()
+        self.assertIn("has changed since", face.summary.text())
         face.grab()
 
 

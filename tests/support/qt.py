@@ -35,6 +35,9 @@ class FakePerson:
     def save_path(self, _suggested):
         return self.answers.get("save")
 
+    def tour_path(self, _suggested):
+        return self.answers.get("tour")
+
     def unsaved(self, _title):
         self.told.append("unsaved")
         return self.answers.get("unsaved", "cancel")
