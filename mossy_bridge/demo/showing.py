@@ -104,6 +104,7 @@ VIEWS = (
     View("facts", selected=("bell_sands", ""), then=_facts),
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
     View("tour", selected=("bell_sands", ""), then=_tour),
+    View("pace", selected=("bell_sands", ""), then=lambda window: window.faces.turn(9)),
     View("trial", selected=("title", ""), then=_trial),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn(7)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),

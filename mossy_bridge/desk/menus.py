@@ -144,7 +144,7 @@ def _walk(w: "Window") -> list[Action]:
 def _view(w: "Window") -> list[Action]:
     look = w.look
     faces = [
-        Action("&View", f"face_{index}", button.text(), f"Alt+{index + 1}", f"The face {button.text()}",
+        Action("&View", f"face_{index}", button.text(), f"Alt+{(index + 1) % 10}", f"The face {button.text()}",
                partial(_turn, w, index), checked=partial(_is_face, w, index))
         for index, button in enumerate(w.faces.buttons)
     ]  # fmt: skip

@@ -19,6 +19,7 @@ from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
 from mossy_bridge.desk.faces.facts import FactsFace
 from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, TestingFace
+from mossy_bridge.desk.faces.pace import PaceFace
 from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
 from mossy_bridge.desk.files import Files
@@ -44,7 +45,7 @@ from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.play.state import Move
 
-MAP, FACTS, TRANSITIONS, CHECKLIST, TESTING, FILES, PATTERNS, GAME, TOUR = range(9)
+MAP, FACTS, TRANSITIONS, CHECKLIST, TESTING, FILES, PATTERNS, GAME, TOUR, PACE = range(10)
 
 
 @dataclass(frozen=True)
@@ -103,6 +104,7 @@ class Window(QMainWindow):
         self.testing = TestingFace(requests, selection)
         self.level_files = FilesFace(requests, selection, self.look_again)
         self.patterns = PatternsFace(requests, selection, self.person)
+        self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)
         self.game = GameFace(self.document, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
@@ -119,7 +121,8 @@ class Window(QMainWindow):
                                  (self.level_files, "Level files", "The files of the levels, compared with the disk"),
                                  (self.patterns, "Patterns", "Model levels and what follows them"),
                                  (self.game, "Game", "What holds for the whole game"),
-                                 (self.tour, "Tour", "A play-test plan for the real game")):  # fmt: skip
+                                 (self.tour, "Tour", "A play-test plan for the real game"),
+                                 (self.pace, "Pace", "Minutes and difficulty along walks")):  # fmt: skip
             self.faces.add(face, title, tip)
         self.walk_button = QPushButton("Trial walk")
         self.walk_button.setProperty("leading", True)
@@ -234,6 +237,8 @@ class Window(QMainWindow):
             self.patterns.show_flow(flow)
         elif index == GAME:
             self.game.show_flow(flow)
+        elif index == PACE:
+            self.pace.show_flow(flow, self.result.survey if self.result else None)
         elif index == TOUR:
             self.tour.show_survey(self.result.survey if self.result else None)
 
@@ -263,7 +268,7 @@ class Window(QMainWindow):
         self.survey_column.show_result(result)
         self.bench.crossing.show_findings(result.findings)
         self._show_flow()
-        if self.faces.index in (FACTS, TOUR):
+        if self.faces.index in (FACTS, TOUR, PACE):
             self._show_face()
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)

@@ -63,6 +63,31 @@ def toured(survey: Survey) -> Tour:
     return Tour(walks, len(wanted), _least(survey, wanted) if wanted else 0)
 
 
+def fullest(survey: Survey) -> list[Move]:
+    """A walk that enters every play level that can still be entered, the nearest first, and then comes to an ending
+    if it can. Empty where not every state was looked at, or there are too many."""
+    graph = survey.graph
+    if not survey.settled or len(graph) > MOST_STATES or not len(graph):
+        return []
+    controls = survey.machine.controls
+    entered: list[Thing] = [("level", (controls[row.target].place if row.crosses else "",)) for row in graph.rows]
+    ends: list[Thing] = [("ending", (row.ending,)) for row in graph.rows]
+    played = [level.id for level in survey.flow.levels if level.kind == "play"]  # credits would lead to an end too soon
+    left: set[Thing] = {("level", (name,)) for name in played if survey.levels[name].answer == "yes"}
+    left.discard(("level", (controls[graph.control[0]].place,)))
+    first, row, target = graph.first_edge.tolist(), graph.row.tolist(), graph.target.tolist()
+    pick, here, walk = random.Random(0), 0, list[Move]()
+    endings: set[Thing] = {("ending", (ending.id,)) for ending in survey.flow.endings}
+    legs = (entered, left), (ends, endings)
+    for things, wanted in legs:
+        while here != ENDING and (leg := _nearest(here, wanted, things, first, row, target, pick)):
+            for edge in leg:
+                wanted.discard(things[row[edge]])
+                walk.append(graph.rows[row[edge]].move)
+                here = target[edge]
+    return walk
+
+
 def _wanted(survey: Survey) -> Iterator[Thing]:
     for kind, group in (("exit", survey.exits), ("deed", survey.deeds), ("tile", survey.tiles), ("path", survey.paths)):
         yield from ((kind, place) for place, verdict in group.items() if verdict.answer == "yes")

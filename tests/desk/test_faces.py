@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QLineEdit
 
 from mossy_bridge.desk.folder_dialog import FolderDialog
 from mossy_bridge.desk.recovery import Recovery
-from mossy_bridge.desk.window import CHECKLIST, FILES, PATTERNS, TOUR, TRANSITIONS
+from mossy_bridge.desk.window import CHECKLIST, FILES, PACE, PATTERNS, TOUR, TRANSITIONS
 from mossy_bridge.model.edits import PATTERN, whole
 from tests.support.qt import DeskCase
 
@@ -97,6 +97,22 @@ class Tour(DeskCase):
         self.window.requests.levels.set("slipway", opens="never")
         self.settle()
         self.assertIn("has changed since", face.summary.text())
+        face.grab()
+
+
+class Pace(DeskCase):
+    def test_walks_are_listed_and_plotted(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_0, ALT)
+        face = self.window.pace
+        self.assertEqual(self.window.faces.index, PACE)
+        names = [face.table.item(row, 0).text() for row in range(face.table.rowCount())]
+        self.assertEqual(names, ["shortest to The lamp is lit", "shortest to The bell guides them home", "fullest"])
+        self.assertGreater(float(face.table.item(2, 1).text()), float(face.table.item(0, 1).text()))
+        self.assertEqual(len(face._plot.listDataItems()), 3)
+        self.window.requests.upkeep.keep_walk("Begin", ["exit title.begin"])
+        self.settle()
+        self.assertEqual(len(face._plot.listDataItems()), 4)
         face.grab()
 
 

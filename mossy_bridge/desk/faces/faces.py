@@ -30,7 +30,7 @@ class Faces(QWidget):
         button = QPushButton(title)
         button.setCheckable(True)
         button.setProperty("face", True)
-        button.setToolTip(f"{tip} (Alt+{index + 1})")
+        button.setToolTip(f"{tip} (Alt+{(index + 1) % 10})")
         button.setChecked(index == 0)
         button.clicked.connect(lambda: self.turn(index))
         self._group.addButton(button)
