@@ -189,6 +189,7 @@ class Window(QMainWindow):
         self.walk_button.clicked.connect(self.walk_or_leave)
         self.walking.begun.connect(self._on_walk)
         self.walking.ended.connect(self._on_walk)
+        self.requests.upkeep.inquiry.route_wanted.connect(self.show_route)
         self.files.recent_changed.connect(self._fill_recent)
         self._fill_recent()
 

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.inquiry import Inquiry
 from mossy_bridge.desk.requests.proposing import Proposer
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.exchange import level_files
@@ -20,6 +21,8 @@ class UpkeepRequests:
 
     def __init__(self, document: Document, selection: Selection, proposer: Proposer):
         self._document, self._selection, self._proposer = document, selection, proposer
+        self.inquiry = Inquiry(document)
+        """Answers where a condition holds that is being written."""
 
     # -- patterns --------------------------------------------------------------------------------------
 

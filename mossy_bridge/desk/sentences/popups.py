@@ -1,12 +1,15 @@
 """What opens under a blank: a list to pick from, several to tick, or a line to type in."""
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.inquiry import Inquiry
+from mossy_bridge.desk.link import Link
 from mossy_bridge.language.completion import Candidate, condition_candidates, effect_candidates
 from mossy_bridge.language.evaluation import Unknown, Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.parsing import (
@@ -19,8 +22,11 @@ from mossy_bridge.language.parsing import (
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.names import nearest
+from mossy_bridge.reach.holding import Holding, told_holding
 
 ROLE = Qt.ItemDataRole.UserRole
+ASKS_AFTER_MS = 250
+"""After so long without typing it is found out where a condition holds."""
 
 
 @dataclass(frozen=True)
@@ -218,8 +224,17 @@ class Wordsmith(Typing):
     """A line for a condition or for effects: offers what fits while one types, and says it back in words. Tab
     or a click puts the offered word in; Enter is done."""
 
-    def __init__(self, parent: QWidget, flow: Flow, text: str, effects: bool):
+    def __init__(
+        self, parent: QWidget, flow: Flow, text: str, effects: bool, inquiry: Inquiry | None = None, level: str = ""
+    ):
         self._flow, self._effects = flow, effects
+        self._inquiry, self._level = None if effects else inquiry, level
+        self._found: Holding | None = None
+        self._told, self._route, self._mend = QLabel(), Link("", "Show it move by move"), Link("")
+        self._told.setWordWrap(True)
+        self._asking = QTimer()
+        self._asking.setSingleShot(True)
+        self._asking.setInterval(ASKS_AFTER_MS)
         self._words, self._said = Vocabulary(flow), Wording(flow)
         super().__init__(parent, text, self._problem)
         self._line.setPlaceholderText("gain key, add 1 oil" if effects else "always")
@@ -228,11 +243,72 @@ class Wordsmith(Typing):
         self._line.setAccessibleName("Effects" if effects else "Condition")
         self._line.deselect()
         self.setFixedWidth(430)
+        for widget in (self._mend, self._told, self._route):
+            self._layout.addWidget(widget)
+        self._asking.timeout.connect(self._ask)
+        self._mend.clicked.connect(self._put_likely)
+        self._route.clicked.connect(self._show_route)
         self._offer()
+        self._look()
 
     def _look(self) -> None:
         super()._look()
         self._offer()
+        likely = self._likely()
+        self._mend.setVisible(bool(likely))
+        if likely:
+            self._mend.say(f"Put “{likely[1]}” for “{likely[0]}”")
+        self._found = None
+        self._told.hide()
+        self._route.hide()
+        if self._inquiry and not self._problem(self._line.text()):
+            self._asking.start()
+
+    def _ask(self) -> None:
+        """Asks where the condition holds, once nothing has been typed for a moment."""
+        text = self._line.text()
+        if self._inquiry and not self._problem(text):
+            parts = self._parts(text)
+            condition = canonical_condition(parts[0]) if parts else "always"
+            self._inquiry.ask(self._flow, condition, self._level, self._on_found)
+
+    def _on_found(self, found: Holding) -> None:
+        self._found = found
+        level = self._flow.level(self._level)
+        self._told.setText(" ".join(told_holding(found, level.title if level else "")))
+        self._told.show()
+        self._route.setVisible(found.route is not None)
+        if found.route is not None:
+            self._route.say(f"A route that makes it true: {len(found.route)} moves")
+        self.adjustSize()
+
+    def _show_route(self) -> None:
+        if self._found and self._found.route is not None and self._inquiry:
+            route, text = self._found.route, self._line.text()
+            self.close()
+            self._inquiry.route_wanted.emit(route, f"“{text}” holds")
+
+    def closeEvent(self, _: object) -> None:
+        self._asking.stop()
+        if self._inquiry:
+            self._inquiry.forget()
+
+    def _likely(self) -> tuple[str, str] | None:
+        """A name that does not exist, and the one that was probably meant."""
+        try:
+            unknown = [one for part in self._parts(self._line.text()) for one in self._unknown(part)]
+        except WrongWording:
+            return None
+        likely = nearest(unknown[0].name, self._words.names(unknown[0])) if unknown else None
+        return (unknown[0].name, likely) if likely else None
+
+    def _put_likely(self) -> None:
+        likely = self._likely()
+        if likely:
+            text = re.sub(rf"(?<![\w-]){re.escape(likely[0])}(?![\w-])", likely[1], self._line.text())
+            self._line.setText(text)
+            self._line.setFocus()
+            self._look()
 
     def _offer(self) -> None:
         before = self._line.text()[: self._line.cursorPosition()]

@@ -173,7 +173,10 @@ class Sentence(QWidget):
         self, what: str, shown: str, text: str, typed: Callable[[str], object], wrong: bool, at: str, effects: bool
     ) -> None:
         def make(parent: QWidget) -> Wordsmith:
-            popup = Wordsmith(parent, self._flow, text, effects)
+            steps = at.split(".")
+            level = steps[1] if steps[0] == "levels" and len(steps) > 1 else ""
+            inquiry = self._upkeep.inquiry if self._upkeep else None
+            popup = Wordsmith(parent, self._flow, text, effects, inquiry, level)
             popup.typed.connect(lambda new: self._fill(what, typed, new))
             return popup
 

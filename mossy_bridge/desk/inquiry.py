@@ -1,0 +1,36 @@
+"""Answers, beside the window, where a condition holds that is being written."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from mossy_bridge.desk.background import Background
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.reach.holding import Holding, holding
+
+SECONDS = 1.5
+
+
+class Inquiry(QObject):
+    """One question at a time. ``route_wanted(route, about)`` asks for a route to be shown."""
+
+    route_wanted = pyqtSignal(tuple, str)
+
+    def __init__(self, parent: QObject | None = None):
+        super().__init__(parent)
+        self._background = Background(self)
+        self._background.done.connect(self._on_done)
+        self._tell: Callable[[Holding], object] = lambda _: None
+
+    def ask(self, flow: Flow, condition: str, level: str, tell: Callable[[Holding], object]) -> None:
+        """Finds out where a condition holds; an older question is dropped."""
+        self._tell = tell
+        self._background.compute(lambda: holding(flow, condition, level, SECONDS))
+
+    def forget(self) -> None:
+        """Nobody waits for the answer any more."""
+        self._tell = lambda _: None
+
+    def _on_done(self, found: object) -> None:
+        if isinstance(found, Holding):
+            self._tell(found)
