@@ -56,10 +56,12 @@ def moved(body: Body, keys: Keys, walker: Walker, room: Box, stones: Sequence[Bo
 
 
 def jump_speed(walker: Walker) -> float:
-    """The speed of a jump that reaches the walker's jump height: ``√(2 g h)`` less half a tick's fall, by which steps
-    of a tick would carry further."""
-    exact = math.sqrt(2 * walker.gravity * walker.jump_height)
-    return max(exact - walker.gravity * walker.tick / 2, 0.0)
+    """The speed of a jump that just reaches the walker's jump height ``h`` by steps of a tick ``t``: with the speed
+    lowered by ``g t`` at each, the feet rise to ``v² / 2g + v t / 2``, or ``g t² / 8`` less where the highest point
+    lies between two ticks; solved for ``v``, with that little more."""
+    half_fall = walker.gravity * walker.tick / 2
+    height = walker.jump_height + walker.gravity * walker.tick**2 / 8
+    return math.sqrt(half_fall**2 + 2 * walker.gravity * height) - half_fall
 
 
 def _across(body: Body, walker: Walker, room: Box, stones: Sequence[Box]) -> Body:

@@ -97,6 +97,11 @@ class Trial:
         seconds = _seconds(self.rules, move)
         return self._then(Moment(str(move), after, seconds, self.now.crossings + crosses))
 
+    def live(self, move: Move, after: State | Ended) -> "Trial":
+        """The walk after a move made in real time, where zones are walked through without paths."""
+        crosses = move.kind in ("exit", "tile") and isinstance(after, State)
+        return self._then(Moment(str(move), after, _seconds(self.rules, move), self.now.crossings + crosses))
+
     def quit(self) -> "Trial":
         """The walk after quitting and starting again."""
         begun = self.rules.quit(self.last_state)

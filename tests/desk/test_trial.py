@@ -125,6 +125,32 @@ class Trial(DeskCase):
         self.window.document.undo()
         self.assertEqual(self.state.place, here)
 
+    def test_the_plan_is_walked_live_by_keys_and_the_tape_follows(self):
+        self.begin()
+        self.press("exit title.begin")
+        self.page.walk_live.click()
+        live = self.page.live
+        live._timer.stop()  # the test keeps the time
+        QTest.keyPress(live, Qt.Key.Key_Right)
+        ticks = 0
+        while self.window.walking.trial.at < 2 and ticks < 2000:
+            jump = ticks % 50 == 0
+            (QTest.keyPress if jump else QTest.keyRelease)(live, Qt.Key.Key_Space)
+            live.tick()
+            ticks += 1
+        self.assertEqual(self.window.walking.trial.now.move, "exit slipway.east_gate")
+        self.assertEqual(self.state.place, "bell_sands")
+        self.assertGreater(live.live.waits, 0)
+        for _ in range(60):
+            live.tick()
+            live.grab()
+        QTest.keyRelease(live, Qt.Key.Key_Right)
+        self.page.walk_live.click()
+        self.assertFalse(live._timer.isActive())
+        self.assertEqual(self.page.back.isEnabled(), True)
+        self.key(self.page, Qt.Key.Key_Escape)
+        self.assertIsNone(self.window.walking.trial)
+
     def test_starting_with_a_condition_only_where_some_playthrough_can(self):
         self.window.selection.select("salt_gate")
         self.person.answers["Start here with"] = "at least 1 oil"

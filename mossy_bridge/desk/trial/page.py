@@ -13,14 +13,16 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QPushButton,
     QScrollArea,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.trial.live import HELP, LiveStage
 from mossy_bridge.desk.trial.stage import Stage
 from mossy_bridge.desk.trial.tape import Tape
-from mossy_bridge.play.state import Ended, State, parse_move
+from mossy_bridge.play.state import Ended, Move, State, parse_move
 from mossy_bridge.play.telling import named_move, told_value
 from mossy_bridge.play.trial import QUIT, Choice, Moment, Trial
 
@@ -61,6 +63,13 @@ class TrialPage(QWidget):
         self.where = QLabel()
         self.note = QLabel()
         self.stage = Stage(look)
+        self.live = LiveStage(look)
+        self._stages = QStackedWidget()
+        self._stages.addWidget(self.stage)
+        self._stages.addWidget(self.live)
+        self.walk_live = QPushButton("Walk &live")
+        self.walk_live.setCheckable(True)
+        self.walk_live.setToolTip(f"Move through the plan in real time. {HELP}")
         self.moves = _Moves()
         self.moves.setAccessibleName("What you can do now")
         self.moves.setWordWrap(True)
@@ -77,6 +86,8 @@ class TrialPage(QWidget):
         self.tape = Tape(look)
         self._arrange()
         self.stage.chosen.connect(self.choose)
+        self.walk_live.toggled.connect(self._turn_live)
+        self.live.moved.connect(self._on_live)
         self.moves.itemActivated.connect(self._on_activated)
         self.moves.itemClicked.connect(self._on_activated)
         self.back.clicked.connect(lambda: self._go(self.trial.back()))
@@ -93,7 +104,7 @@ class TrialPage(QWidget):
         top.addWidget(self.where)
         top.addSpacing(14)
         top.addWidget(self.note, 1)
-        for button in (self.back, self.quit, self.keep):
+        for button in (self.walk_live, self.back, self.quit, self.keep):
             top.addWidget(button)
         scroll = QScrollArea()
         scroll.setWidget(self.facts)
@@ -107,7 +118,7 @@ class TrialPage(QWidget):
         remembered.addWidget(self.branches)
         middle = QHBoxLayout()
         middle.setSpacing(14)
-        middle.addWidget(self.stage, 5)
+        middle.addWidget(self._stages, 5)
         middle.addWidget(self.moves, 5)
         middle.addLayout(remembered, 4)
         layout = QVBoxLayout(self)
@@ -124,6 +135,7 @@ class TrialPage(QWidget):
         self.trial, self._folder = trial, folder
         self._choices = trial.choices()
         self.stage.show_moment(trial.rules.flow, trial.state, self._choices, folder)
+        self.live.show_state(trial.rules, trial.now.state, folder)
         self._say_where(trial)
         self._list(trial)
         self.facts.setText(self._told_facts(trial))
@@ -212,6 +224,23 @@ class TrialPage(QWidget):
         """Takes the numbered choice, from 1."""
         if self.trial and 0 < number <= len(self._choices):
             self._go(self.trial.take(self._choices[number - 1].move))
+
+    def _turn_live(self, on: bool) -> None:
+        self._stages.setCurrentWidget(self.live if on else self.stage)
+        if on:
+            self.live.begin()
+        else:
+            self.live.stop()
+            self.setFocus()
+
+    def end_live(self) -> None:
+        """Stops the clock of the live walk."""
+        self.walk_live.setChecked(False)
+
+    def _on_live(self, move: Move) -> None:
+        """Follows a move of the live walk on the tape; zones are walked through there without paths."""
+        if self.trial and self.live.live:
+            self._go(self.trial.live(move, self.live.live.state))
 
     def _on_activated(self, item: QListWidgetItem) -> None:
         number = item.data(ROLE)

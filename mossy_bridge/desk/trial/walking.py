@@ -102,6 +102,7 @@ class Walking(QObject):
     def leave(self) -> None:
         """Ends the walk."""
         if self.trial is not None:
+            self.page.end_live()
             self.page.trial = None
             self._map.end_walk()
             self.ended.emit()
