@@ -161,6 +161,7 @@ def _sheet(c: Colours) -> str:
     QListWidget::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QPushButton {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 6px;
         padding: 5px 14px; }}
+    QPushButton:checked {{ background: {c.route_wash}; border-color: {c.route}; }}
     QPushButton:hover {{ border-color: {c.route}; }}
     QPushButton:focus {{ border: 2px solid {c.route}; padding: 4px 13px; }}
     QPushButton:default, QPushButton[leading="true"] {{ background: {c.sound}; color: {c.on_sound};

@@ -42,6 +42,19 @@ class Upkeep(unittest.TestCase):
         f = flow(play_level("a", way("x", "won"), deeds=[deed("d")]), play_level("b", way("x", "a")), walks=walks)
         found = self.check("walk-broken", f, "stops", "should_fail", "elsewhere")
         self.assertIn("at move 2: “deed a.d”: it has been done", found[0].message)
+        self.assertEqual(
+            [one.repair.label if one.repair else "" for one in found], ["Keep the move that still works", "", ""]
+        )
+        self.assertEqual(found[0].repair.edit(f).walks[1].moves, ("deed a.d",))
+
+    def test_a_walk_to_somewhere_is_mended_by_the_shortest_way_there(self):
+        walks = [{"id": "to_b", "moves": ["exit a.gone"], "expect": "at:b"},
+                 {"id": "to_end", "moves": ["exit a.x"], "expect": "ends:won"}]  # fmt: skip
+        f = flow(play_level("a", way("x", "b")), play_level("b", way("y", "won")), walks=walks)
+        for one in self.check("walk-broken", f, "to_b", "to_end"):
+            f = one.repair.edit(f)
+        self.check("walk-broken", f)
+        self.assertEqual([walk.moves for walk in f.walks], [("exit a.x",), ("exit a.x", "exit b.y")])
 
     def test_checklist(self):
         items = [{"id": "music", "text": "Has its own music", "kinds": ["play"]}, {"id": "art", "kinds": ["screen"]}]

@@ -22,9 +22,11 @@ class Conditions(DeskCase):
         QTest.keyClicks(self.line, "at least 1 oli")
         self.assertIn("did you mean oil", self.popup._note.text())
         self.assertTrue(self.popup._mend.isVisible())
+        self.assertRegex(self.popup._echo.text(), "<u style='color:#[0-9a-f]{6}'>oli</u>")
         self.popup._mend.click()
         self.assertEqual(self.line.text(), "at least 1 oil")
         self.assertFalse(self.popup._mend.isVisible())
+        self.assertRegex(self.popup._echo.text(), "<b style='color:#[0-9a-f]{6}'>oil</b>")
         self.popup._on_enter()
         self.assertEqual(self.window.document.flow.level("bell_sands").exit("east_gate").opens, "at least 1 oil")
 

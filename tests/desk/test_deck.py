@@ -4,6 +4,7 @@ import unittest
 
 from PyQt6.QtCore import QPoint, Qt
 
+from mossy_bridge.desk.bench.playing import darkness
 from mossy_bridge.model import timing
 from tests.support.qt import DeskCase
 
@@ -53,7 +54,8 @@ class Deck(DeskCase):
         self.assertIn(self.index("load"), self.deck._faults)
         self.assertIn("before the picture is black", self.deck._told(self.index("load")))
         self.deck.grab()
-        self.window.requests.findings.repair(finding)
+        self.deck._choose(self.index("load"))
+        next(blank for blank in self.bench.step.blanks() if blank.what == "mend cut-in-view").click()
         self.settle()
         self.assertNotIn("cut-in-view", [f.check for f in self.window.result.findings])
         self.assertEqual(self.deck._faults, {})
@@ -87,6 +89,24 @@ class Deck(DeskCase):
         said = " ".join(label.text() for label in self.bench.step.findChildren(type(self.window.facts.becoming)))
         self.assertIn("read in", said)
         self.bench.grab()
+
+    def test_it_is_played_in_real_time_with_a_scrubber(self):
+        box = self.bench.play()
+        self.assertTrue(box.is_running)
+        self.wait_until(lambda: box.picture.gone > 0.1, "time to go on")
+        box.toggle()
+        self.assertFalse(box.is_running)
+        for moment, dark, over in ((0.0, 0.0, False), (timing.black_from(self.transition), 1.0, False),
+                                   (self.transition.seconds, 0.0, True)):  # fmt: skip
+            box.scrubber.setValue(round(moment * 1000))
+            self.assertAlmostEqual(darkness(self.transition, box.picture.gone), dark, delta=0.01)
+            self.assertEqual(box.picture.is_over, over)
+            self.assertFalse(box.grab().isNull())
+        self.key(box, Qt.Key.Key_Left)
+        self.assertEqual(box.scrubber.value(), round(self.transition.seconds * 1000) - 50)
+        self.key(box, Qt.Key.Key_Space)
+        self.assertTrue(box.is_running)
+        box.close()
 
     def test_a_shared_transition_can_be_copied_for_one_crossing(self):
         own = next(blank for blank in self.bench.transition.blanks() if blank.what == "copy it for this crossing")

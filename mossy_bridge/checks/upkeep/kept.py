@@ -2,8 +2,10 @@
 
 from collections.abc import Iterator
 
-from mossy_bridge.checks.finding import Found, Inspection, check
-from mossy_bridge.model.flow import Promise
+from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.model import upkeep
+from mossy_bridge.model.flow import Promise, Walk
+from mossy_bridge.play.walking import Replay
 
 _BROKEN = {
     "can": "no route gets there",
@@ -39,4 +41,20 @@ def walk_broken(here: Inspection) -> Iterator[Found]:
         if not replay.holds:
             at_move = f" at move {replay.stopped_at + 1}" if replay.stopped_at is not None else ""
             message = f"The walk “{walk.name or walk.id}” no longer does what it expects{at_move}: {replay.problem}."
-            yield Found((walk.id,), message)
+            yield Found((walk.id,), message, repair=_mended(here, walk, replay))
+
+
+def _mended(here: Inspection, walk: Walk, replay: Replay) -> Repair | None:
+    """The shortest way to what the walk should come to, or the part of it that still works."""
+    kind, _, name = walk.expect.partition(":")
+    group = {"at": here.survey.levels, "ends": here.survey.endings}.get(kind, {})
+    verdict = group.get(name)
+    if verdict and verdict.answer == "yes":
+        moves = tuple(str(move) for move in verdict.route)
+        label = f"Walk the shortest way to {here.title(name)} instead"
+        return Repair(label, lambda flow: upkeep.set_walk(flow, walk.id, moves=moves))
+    if kind != "fails" and replay.stopped_at:
+        kept = walk.moves[: replay.stopped_at]
+        label = f"Keep the {len(kept)} moves that still work" if len(kept) > 1 else "Keep the move that still works"
+        return Repair(label, lambda flow: upkeep.set_walk(flow, walk.id, moves=kept, expect="works"))
+    return None

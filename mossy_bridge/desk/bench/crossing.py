@@ -1,13 +1,14 @@
 """The bench for a crossing: its sentence, and below it the bridge from bank to bank."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QPoint, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.bench.deck import Deck
+from mossy_bridge.desk.bench.playing import Playing
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
@@ -39,9 +40,11 @@ class CrossingBench(QWidget):
         self.left = PlanCanvas(look, "Where the player leaves")
         self.right = PlanCanvas(look, "Where the player arrives")
         self.left.beside, self.right.beside = self.right, self.left
-        self._requests = requests
+        self._requests, self._look = requests, look
+        self._leaving: tuple[Level | None, Exit | None] = (None, None)
+        self._folder: Path | None = None
         self.deck = Deck(look)
-        self.transition, self.step = TransitionSentence(requests), StepSentence(requests)
+        self.transition, self.step = TransitionSentence(requests, self.play), StepSentence(requests)
         self._findings: Sequence[Finding] = ()
         self._shown: tuple[Flow, Transition | None] = (Flow(), None)
         tip = "Show this level on the bench"
@@ -97,6 +100,7 @@ class CrossingBench(QWidget):
         self._titles[1].setVisible(target is not None)
         self._show(0, flow, key, (Part("exits", exit_.id),) if has_area(exit_) else (), folder)
         self._show(1, flow, target.id if target else "", (Part("spawns", spawn.id),) if spawn else (), folder)
+        self._leaving, self._folder = (level, exit_), folder
         self._show_deck(flow, key, exit_)
 
     def show_findings(self, findings: Sequence[Finding]) -> None:
@@ -116,23 +120,44 @@ class CrossingBench(QWidget):
             self.transition.say(flow, transition, (key, exit_.id))
         self._say_step()
 
+    def play(self) -> Playing | None:
+        """Plays the transition between the two banks."""
+        flow, transition = self._shown
+        level, exit_ = self._leaving
+        if transition is None or level is None or exit_ is None:
+            return None
+        to = exit_.to
+        target = flow.level(to.level) if to and to.kind == "level" else None
+        spawn = target.spawn(to.spawn) if target and to else None
+        landing = (target, spawn) if target else None
+        box = Playing(self, self._look, flow, (level, exit_), landing, transition, self._folder)
+        box.move(self.deck.mapToGlobal(QPoint(self.deck.width() // 2 - box.width() // 2, -box.height() - 30)))
+        box.show()
+        box.run()
+        return box
+
     def _say_step(self) -> None:
         flow, transition = self._shown
         if transition and 0 <= self.deck.step < len(transition.steps):
-            self.step.say(flow, transition, self.deck.step, self._faults(transition).get(self.deck.step, ()))
+            here = [finding for index, finding in self._at_fault(transition) if index == self.deck.step]
+            self.step.say(flow, transition, self.deck.step, here)
         else:
             self.step.say_nothing(flow, "Set off anywhere in the level." if self._anywhere else "")
 
     def _faults(self, transition: Transition | None) -> dict[int, list[str]]:
         """What is wrong with which step."""
         found: dict[int, list[str]] = {}
+        for index, finding in self._at_fault(transition):
+            found.setdefault(index, []).append(finding.message)
+        return found
+
+    def _at_fault(self, transition: Transition | None) -> Iterator[tuple[int, Finding]]:
         for finding in self._findings:
             if transition is None or finding.waived or finding.at[:1] != (transition.id,):
                 continue
             for index, step in enumerate(transition.steps):
                 if step.do in AT_FAULT.get(finding.check, ()):
-                    found.setdefault(index, []).append(finding.message)
-        return found
+                    yield index, finding
 
     def _wire_deck(self) -> None:
         requests = self._requests.transitions

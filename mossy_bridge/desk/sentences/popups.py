@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from html import escape
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -10,6 +11,7 @@ from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidgetI
 
 from mossy_bridge.desk.inquiry import Inquiry
 from mossy_bridge.desk.link import Link
+from mossy_bridge.desk.look import DARK, LIGHT
 from mossy_bridge.language.completion import Candidate, condition_candidates, effect_candidates
 from mossy_bridge.language.evaluation import Unknown, Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.parsing import (
@@ -21,7 +23,7 @@ from mossy_bridge.language.parsing import (
 )
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.names import nearest
+from mossy_bridge.model.names import KEYWORDS, nearest
 from mossy_bridge.reach.holding import Holding, told_holding
 
 ROLE = Qt.ItemDataRole.UserRole
@@ -232,6 +234,10 @@ class Wordsmith(Typing):
         self._found: Holding | None = None
         self._told, self._route, self._mend = QLabel(), Link("", "Show it move by move"), Link("")
         self._told.setWordWrap(True)
+        self._echo = QLabel()
+        self._echo.setTextFormat(Qt.TextFormat.RichText)
+        self._echo.setWordWrap(True)
+        self._colours = LIGHT if parent.palette().window().color().lightness() > 128 else DARK
         self._asking = QTimer()
         self._asking.setSingleShot(True)
         self._asking.setInterval(ASKS_AFTER_MS)
@@ -243,7 +249,7 @@ class Wordsmith(Typing):
         self._line.setAccessibleName("Effects" if effects else "Condition")
         self._line.deselect()
         self.setFixedWidth(430)
-        for widget in (self._mend, self._told, self._route):
+        for widget in (self._echo, self._mend, self._told, self._route):
             self._layout.addWidget(widget)
         self._asking.timeout.connect(self._ask)
         self._mend.clicked.connect(self._put_likely)
@@ -254,6 +260,8 @@ class Wordsmith(Typing):
     def _look(self) -> None:
         super()._look()
         self._offer()
+        self._echo.setText(self._coloured())
+        self._echo.setVisible(bool(self._line.text().strip()))
         likely = self._likely()
         self._mend.setVisible(bool(likely))
         if likely:
@@ -292,6 +300,22 @@ class Wordsmith(Typing):
         self._asking.stop()
         if self._inquiry:
             self._inquiry.forget()
+
+    def _coloured(self) -> str:
+        """What is typed, with facts, levels, numbers and what does not exist told apart by colour and stroke."""
+        c = self._colours
+        known = {*self._words.facts, *self._words.levels, *(v for f in self._words.facts.values() for v in f.values)}
+        words = []
+        for word in re.findall(r"[\w-]+|\s+|.", self._line.text()):
+            told = escape(word)
+            if word in known:
+                told = f"<b style='color:{c.sound}'>{told}</b>"
+            elif word.isdigit():
+                told = f"<span style='color:{c.route}'>{told}</span>"
+            elif re.match(r"[\w-]+$", word) and word not in KEYWORDS and not word.isspace():
+                told = f"<u style='color:{c.broken}'>{told}</u>"
+            words.append(told)
+        return "".join(words)
 
     def _likely(self) -> tuple[str, str] | None:
         """A name that does not exist, and the one that was probably meant."""

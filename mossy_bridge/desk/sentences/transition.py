@@ -1,7 +1,8 @@
 """A transition and its steps as sentences."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
+from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
@@ -18,9 +19,9 @@ STEP_WORDS: dict[StepKind, str] = {
 class TransitionSentence(Sentence):
     """Says a transition: its name, how long it takes, who uses it."""
 
-    def __init__(self, requests: Requests):
+    def __init__(self, requests: Requests, play: Callable[[], object]):
         super().__init__("Transition")
-        self._requests = requests
+        self._requests, self._play = requests, play
 
     def say(self, flow: Flow, transition: Transition, crossing: tuple[str, str]) -> None:
         """Says another transition, as used by a crossing."""
@@ -29,13 +30,15 @@ class TransitionSentence(Sentence):
         self.type_text("the transition's name", transition.name or name, transition.name,
                        lambda text: requests.rename(name, text))  # fmt: skip
         control = timing.control(transition)
-        held = f", control at {control:g} s" if control is not None else ", the player is never held"
-        self.text(f"takes {transition.seconds:g} s{held}")
+        held = f", control at {control:g} s" if control is not None else ", never held"
+        self.text(f"{transition.seconds:g} s{held}")
+        if transition.seconds:
+            self.toggle("play it", "▷ Play it", self._play)
         self.pick("add a step", "+ step", [Choice(kind, words) for kind, words in STEP_WORDS.items()], "",
                   lambda kind: requests.add_step(name, kind))  # fmt: skip
         users = [exit_ for level in flow.levels for exit_ in level.exits if exit_.transition == name]
         if len(users) > 1:
-            self.text(f"; shared by {len(users)} crossings")
+            self.text(f"; {len(users)} crossings")
             self.toggle("copy it for this crossing", "Own copy", lambda: requests.own_copy(name, *crossing))
         self.finish()
 
@@ -47,7 +50,7 @@ class StepSentence(Sentence):
         super().__init__("Step")
         self._requests = requests
 
-    def say(self, flow: Flow, transition: Transition, index: int, faults: Sequence[str]) -> None:
+    def say(self, flow: Flow, transition: Transition, index: int, faults: Sequence[Finding]) -> None:
         """Says another step."""
         self.begin(flow)
         requests, name, step = self._requests.transitions, transition.id, transition.steps[index]
@@ -65,7 +68,10 @@ class StepSentence(Sentence):
                          lambda v: requests.stretch_step(name, index, v))  # fmt: skip
         self.toggle("remove the step", "Remove it", lambda: requests.remove_step(name, index))
         for fault in faults:
-            self.text(fault, strong=True)
+            self.text(fault.message, strong=True)
+            if fault.repair:
+                self.toggle(f"mend {fault.check}", fault.repair.label,
+                            lambda one=fault: self._requests.findings.repair(one))  # fmt: skip
         self.finish()
 
     def say_nothing(self, flow: Flow, words: str) -> None:

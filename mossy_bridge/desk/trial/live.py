@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from mossy_bridge.desk.bench.playing import paint_passing
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_deed, paint_door, paint_ground
 from mossy_bridge.desk.plan.pictures import Pictures
@@ -158,18 +159,8 @@ class LiveStage(QWidget):
             painter.drawRoundedRect(QRectF(*corners).normalized(), 3, 3)
 
     def _paint_transition(self, painter: QPainter, rect: QRectF, transition: Transition, gone: float) -> None:
-        """How dark it is, and what is written, so many seconds into a transition."""
-        dark = darkness(transition, gone)
-        if dark > 0:
-            painter.fillRect(rect, self._look.colours.colour("ink", round(255 * dark)))
-        shown = [s for s in timing.steps_of(transition, "show_message") if s.at <= gone <= timing.end_of(s)]
-        if shown:
-            box = QRectF(rect.left() + 12, rect.center().y() - 18, rect.width() - 24, 36)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(self._look.colours.colour("card", 235))
-            painter.drawRoundedRect(box, 6, 6)
-            painter.setPen(self._look.colours.colour("ink"))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, shown[-1].text)
+        """The transition over the picture, and how much of it is over."""
+        paint_passing(painter, self._look, rect, transition, gone)
         share = min(gone / transition.seconds, 1.0) if transition.seconds else 1.0
         painter.setPen(QPen(self._look.colours.colour("sound"), 3))
         foot = rect.bottomLeft() + QPointF(0, 4)
@@ -183,14 +174,3 @@ def _is_open(live: Live, level: Level, exit_: Exit) -> bool:
         return False
     ready = live.rules.exit(Move("exit", level.id, exit_.id))
     return live.rules.is_open(ready, state._replace(zone=exit_.zone or state.zone))
-
-
-def darkness(transition: Transition, gone: float) -> float:
-    """How dark the picture is, from 0 to 1, so many seconds into a transition."""
-    dark = 0.0
-    for step_ in timing.steps_of(transition, "fade_out", "fade_in"):
-        if step_.at > gone:
-            break
-        share = min((gone - step_.at) / step_.lasts, 1.0) if step_.lasts else 1.0
-        dark = share if step_.do == "fade_out" else 1.0 - share
-    return dark

@@ -156,7 +156,8 @@ class TrialPage(QWidget):
             spawn = level.spawn(state.respawn)
             at = f", at {spawn.name or spawn.id}" if spawn and state.respawn else ""
             self.where.setText(f"<b>You are in {escape(level.title)}{escape(at)}</b>")
-        told = f"{trial.now.crossings} crossings · {told_time(trial.seconds)} so far"
+        count = trial.now.crossings
+        told = f"{count} crossing{'' if count == 1 else 's'} · {told_time(trial.seconds)} so far"
         self.note.setText(told)
 
     def _list(self, trial: Trial) -> None:
