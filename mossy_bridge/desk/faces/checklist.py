@@ -2,20 +2,11 @@
 
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPen
-from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QHeaderView,
-    QLabel,
-    QLineEdit,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QTableView,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.faces.grid import Grid
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import paint_mark
 from mossy_bridge.desk.requests.requests import Requests
@@ -26,6 +17,7 @@ from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved
 
 HELP = "What every level must have. Click a cell to tick it off; arrow keys and Space do the same."
+LEVEL_W, ROW_H = 54, 30
 KIND_WORDS = (("play", "levels"), ("screen", "screens"), ("board", "boards"))
 
 
@@ -70,59 +62,14 @@ class ChecklistTable(QAbstractTableModel):
         return (item.text or item.id) if role == Qt.ItemDataRole.DisplayRole else None
 
 
-class _Cells(QStyledItemDelegate):
-    """Paints ticks and open boxes."""
-
-    def __init__(self, look: Look, table: ChecklistTable):
-        super().__init__()
-        self._look, self._table = look, table
-
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        c, state = self._look.colours, self._table.state(index)
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        centre = QPointF(option.rect.center())
-        if state is True:
-            paint_mark(painter, c, "sound", centre, 7)
-        elif state is False:
-            painter.setPen(QPen(c.colour("suspicious"), 1.6))
-            painter.drawRoundedRect(QRectF(centre.x() - 6, centre.y() - 6, 12, 12), 3, 3)
-        else:
-            painter.setPen(QPen(c.colour("line"), 1.4))
-            painter.drawLine(centre - QPointF(4, 0), centre + QPointF(4, 0))
-        view = option.widget
-        if isinstance(view, QTableView) and view.currentIndex() == index and view.hasFocus():
-            painter.setPen(QPen(c.colour("route"), 2))
-            painter.drawRect(option.rect.adjusted(1, 1, -2, -2))
-        painter.restore()
-
-
-class _Grid(QTableView):
-    toggled = pyqtSignal(QModelIndex)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if Qt.Key(event.key()) in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.toggled.emit(self.currentIndex())
-        else:
-            super().keyPressEvent(event)
-
-
 class ChecklistFace(QWidget):
     """Edits the checklist and ticks levels."""
 
     def __init__(self, look: Look, requests: Requests, selection: Selection):
         super().__init__()
-        self._requests, self._selection = requests, selection
+        self._look, self._requests, self._selection = look, requests, selection
         self.table = ChecklistTable()
-        self.grid = _Grid()
-        self.grid.setModel(self.table)
-        self._cells = _Cells(look, self.table)
-        self.grid.setItemDelegate(self._cells)
-        self.grid.setAccessibleName("Checklist")
-        self.grid.setSelectionMode(QTableView.SelectionMode.SingleSelection)
-        self.grid.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.grid.horizontalHeader().setDefaultSectionSize(54)
-        self.grid.verticalHeader().setDefaultSectionSize(30)
+        self.grid = Grid(look, self.table, "Checklist", self._paint_cell, LEVEL_W, ROW_H)
         self.grid.verticalHeader().setMinimumWidth(180)
         self.new_item = QLineEdit()
         self.new_item.setPlaceholderText("Another thing every level must have, then Enter")
@@ -138,22 +85,28 @@ class ChecklistFace(QWidget):
         layout.addWidget(self.item)
         layout.addWidget(self.grid, 1)
         self.new_item.returnPressed.connect(self._add)
-        self.grid.clicked.connect(self._toggle)
-        self.grid.toggled.connect(self._toggle)
+        self.grid.entered_cell.connect(self._toggle)
         self.grid.selectionModel().currentChanged.connect(lambda index, _: self._say(index.row()))
         self.grid.horizontalHeader().sectionClicked.connect(self._on_header)
         self.grid.verticalHeader().sectionClicked.connect(self._say)
 
     def show_flow(self, flow: Flow) -> None:
         """Shows another flow; the cell one was at stays."""
-        here = self.grid.currentIndex()
-        at = (here.row(), here.column())
-        bars = self.grid.horizontalScrollBar().value(), self.grid.verticalScrollBar().value()
-        self.table.show_flow(flow)
-        self.grid.setCurrentIndex(self.table.index(*at))
-        self.grid.horizontalScrollBar().setValue(bars[0])
-        self.grid.verticalScrollBar().setValue(bars[1])
-        self._say(at[0])
+        with self.grid.keeping_place():
+            self.table.show_flow(flow)
+        self._say(self.grid.currentIndex().row())
+
+    def _paint_cell(self, painter: QPainter, rect: QRect, index: QModelIndex) -> None:
+        c, state = self._look.colours, self.table.state(index)
+        centre = QPointF(rect.center())
+        if state is True:
+            paint_mark(painter, c, "sound", centre, 7)
+        elif state is False:
+            painter.setPen(QPen(c.colour("suspicious"), 1.6))
+            painter.drawRoundedRect(QRectF(centre.x() - 6, centre.y() - 6, 12, 12), 3, 3)
+        else:
+            painter.setPen(QPen(c.colour("line"), 1.4))
+            painter.drawLine(centre - QPointF(4, 0), centre + QPointF(4, 0))
 
     def _add(self) -> None:
         text = self.new_item.text().strip()

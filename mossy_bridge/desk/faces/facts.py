@@ -2,20 +2,11 @@
 
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QHeaderView,
-    QLabel,
-    QLineEdit,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QTableView,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.faces.grid import Grid
 from mossy_bridge.desk.look import Colours, Look
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
@@ -108,46 +99,6 @@ class FactsTable(QAbstractTableModel):
         return f"{fact.name or fact.id}\n{told_kind(fact)}" if role == Qt.ItemDataRole.DisplayRole else None
 
 
-class _Cells(QStyledItemDelegate):
-    """Paints the signs of uses."""
-
-    def __init__(self, look: Look, table: FactsTable):
-        super().__init__()
-        self._look, self._table = look, table
-
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        c = self._look.colours
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if index.row() % 2 == 0:
-            painter.fillRect(option.rect, c.colour("column", 120))
-        if index.column() == 0:
-            painter.setPen(c.colour("sound"))
-            words = painter.fontMetrics().elidedText(str(index.data()), Qt.TextElideMode.ElideRight, HAD_W - 16)
-            painter.drawText(option.rect.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, words)
-        else:
-            kinds = list(dict.fromkeys(use.use for use in self._table.uses(index)))[:3]
-            for place, use in enumerate(kinds):
-                apart = (place - (len(kinds) - 1) / 2) * 15
-                paint_use(painter, c, use, QPointF(option.rect.center()) + QPointF(apart, 0), 6.5)
-        view = option.widget
-        if isinstance(view, QTableView) and view.currentIndex() == index:
-            painter.setPen(QPen(c.colour("route"), 2 if view.hasFocus() else 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(option.rect.adjusted(1, 1, -2, -2))
-        painter.restore()
-
-
-class _Grid(QTableView):
-    entered_cell = pyqtSignal(QModelIndex)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if Qt.Key(event.key()) in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.entered_cell.emit(self.currentIndex())
-        else:
-            super().keyPressEvent(event)
-
-
 class Legend(QWidget):
     """Says what the signs mean."""
 
@@ -178,18 +129,10 @@ class FactsFace(QWidget):
 
     def __init__(self, look: Look, requests: Requests, selection: Selection):
         super().__init__()
-        self._requests, self._selection = requests, selection
+        self._look, self._requests, self._selection = look, requests, selection
         self.table = FactsTable()
-        self.grid = _Grid()
-        self.grid.setModel(self.table)
-        self._cells = _Cells(look, self.table)
-        self.grid.setItemDelegate(self._cells)
-        self.grid.setAccessibleName("Facts")
+        self.grid = Grid(look, self.table, "Facts", self._paint_cell, LEVEL_W, ROW_H)
         self.grid.setShowGrid(False)
-        self.grid.setSelectionMode(QTableView.SelectionMode.NoSelection)
-        self.grid.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.grid.horizontalHeader().setDefaultSectionSize(LEVEL_W)
-        self.grid.verticalHeader().setDefaultSectionSize(ROW_H)
         self.grid.verticalHeader().setMinimumWidth(150)
         self.grid.verticalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         self.new_fact = QLineEdit()
@@ -210,7 +153,6 @@ class FactsFace(QWidget):
         layout.addWidget(self.grid, 1)
         layout.addWidget(Legend(look))
         self.new_fact.returnPressed.connect(self._add)
-        self.grid.clicked.connect(self._go)
         self.grid.entered_cell.connect(self._go)
         self.grid.selectionModel().currentChanged.connect(lambda index, _: self._say(index.row()))
         self.grid.horizontalHeader().sectionClicked.connect(self._on_header)
@@ -218,15 +160,24 @@ class FactsFace(QWidget):
 
     def show_flow(self, flow: Flow, survey: Survey | None) -> None:
         """Shows another flow; the cell one was at stays."""
-        here = self.grid.currentIndex()
-        at = (max(here.row(), 0), max(here.column(), 0))
-        bars = self.grid.horizontalScrollBar().value(), self.grid.verticalScrollBar().value()
-        self.table.show_flow(flow, survey)
-        self.grid.setColumnWidth(0, HAD_W)
-        self.grid.setCurrentIndex(self.table.index(*at))
-        self.grid.horizontalScrollBar().setValue(bars[0])
-        self.grid.verticalScrollBar().setValue(bars[1])
-        self._say(at[0])
+        with self.grid.keeping_place():
+            self.table.show_flow(flow, survey)
+            self.grid.setColumnWidth(0, HAD_W)
+        self._say(max(self.grid.currentIndex().row(), 0))
+
+    def _paint_cell(self, painter: QPainter, rect: QRect, index: QModelIndex) -> None:
+        c = self._look.colours
+        if index.row() % 2 == 0:
+            painter.fillRect(rect, c.colour("column", 120))
+        if index.column() == 0:
+            painter.setPen(c.colour("sound"))
+            words = painter.fontMetrics().elidedText(str(index.data()), Qt.TextElideMode.ElideRight, HAD_W - 16)
+            painter.drawText(rect.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, words)
+            return
+        kinds = list(dict.fromkeys(use.use for use in self.table.uses(index)))[:3]
+        for place, use in enumerate(kinds):
+            apart = (place - (len(kinds) - 1) / 2) * 15
+            paint_use(painter, c, use, QPointF(rect.center()) + QPointF(apart, 0), 6.5)
 
     def _add(self) -> None:
         name = self.new_fact.text().strip()
