@@ -75,6 +75,11 @@ def _tour(window: "Window") -> None:
     _wait_until(lambda: not window.tour.busy)
 
 
+def _pace(window: "Window") -> None:
+    window.faces.turn(9)
+    _wait_until(lambda: window.pace.table.rowCount() > 0)
+
+
 def _checklist(window: "Window") -> None:
     window.requests.upkeep.add_item("Has its own music")
     window.requests.upkeep.add_item("The bell can be heard from the door")
@@ -104,7 +109,7 @@ VIEWS = (
     View("facts", selected=("bell_sands", ""), then=_facts),
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
     View("tour", selected=("bell_sands", ""), then=_tour),
-    View("pace", selected=("bell_sands", ""), then=lambda window: window.faces.turn(9)),
+    View("pace", selected=("bell_sands", ""), then=_pace),
     View("trial", selected=("title", ""), then=_trial),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn(7)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),

@@ -106,12 +106,14 @@ class Pace(DeskCase):
         self.key(self.window, Qt.Key.Key_0, ALT)
         face = self.window.pace
         self.assertEqual(self.window.faces.index, PACE)
+        self.wait_until(lambda: face.table.rowCount() and not face.busy, "walks")
         names = [face.table.item(row, 0).text() for row in range(face.table.rowCount())]
         self.assertEqual(names, ["shortest to The lamp is lit", "shortest to The bell guides them home", "fullest"])
         self.assertGreater(float(face.table.item(2, 1).text()), float(face.table.item(0, 1).text()))
         self.assertEqual(len(face._plot.listDataItems()), 3)
         self.window.requests.upkeep.keep_walk("Begin", ["exit title.begin"])
         self.settle()
+        self.wait_until(lambda: face.table.rowCount() == 4, "the walk")
         self.assertEqual(len(face._plot.listDataItems()), 4)
         face.grab()
 

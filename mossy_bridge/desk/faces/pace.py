@@ -6,6 +6,7 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.background import Background
 from mossy_bridge.desk.look import Look
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.pace import Pace, pace_of
@@ -49,6 +50,9 @@ class PaceFace(QWidget):
         self._look = look
         self._plot: Any = None
         self._shown: list[tuple[str, Pace]] = []
+        self._asked_for: Survey | None = None
+        self._background = Background(self)
+        self._background.done.connect(self._on_done)
         self.table = QTableWidget(0, len(COLUMNS))
         self.table.setHorizontalHeaderLabels(COLUMNS)
         self.table.verticalHeader().hide()
@@ -70,7 +74,21 @@ class PaceFace(QWidget):
 
     def show_flow(self, flow: Flow, survey: Survey | None) -> None:
         """Shows another flow, or another survey of it."""
-        self._shown = list(paces(flow, survey)) if survey else []
+        if survey is None:
+            self._on_done([])
+        elif survey is not self._asked_for:
+            self._asked_for = survey
+            self._background.compute(lambda: list(paces(flow, survey)))
+
+    @property
+    def busy(self) -> bool:
+        """Whether walks are being looked for."""
+        return self._background.busy
+
+    def _on_done(self, found: object) -> None:
+        if not isinstance(found, list):
+            return
+        self._shown = found
         self.nothing.setVisible(not self._shown)
         self.table.setRowCount(len(self._shown))
         for row, (name, pace) in enumerate(self._shown):
