@@ -126,6 +126,7 @@ class Window(QMainWindow):
             self.faces.add(face, title, tip)
         self.walk_button = QPushButton("Trial walk")
         self.walk_button.setProperty("leading", True)
+        self.walk_button.setMinimumWidth(self.walk_button.fontMetrics().horizontalAdvance("Leave walk") + 44)
         self.walk_button.setToolTip("Play the flow move by move (F6)")
         self.faces.add_button(self.walk_button)
         self.below = QStackedWidget()
