@@ -8,16 +8,19 @@ find, never exclude. The same flow is always probed in the same way.
 """
 
 import random
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
+from typing import Any
 
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.graph import Graph
-from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper
+from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper, first_uses
 from mossy_bridge.reach.missing import Missing
 from mossy_bridge.reach.search import Stepping, searched
 from mossy_bridge.reach.sinking import Sinking
 
+Route = tuple[Move, ...]
 PROBES, MOST_IN_VAIN = 100, 3
 """So many probes are made; but fewer where so many have found no place from which little can be come to."""
 FIRST_LOOK, MOST_MOVES = 16, 4_096
@@ -32,9 +35,26 @@ class Probe:
 
     def __init__(self, machine: Machine, rows: list[Row], graph: Graph):
         self._moves = tuple(row.move for row in rows)
-        self._graph = graph
+        self._machine, self._rows, self._graph = machine, rows, graph
         self.sinking = Sinking(machine.rules, graph)
         self.missing = Missing(machine.rules.flow, graph, open_at_start=_left_open(machine, rows))
+
+    def found(self) -> Iterator[tuple[str, Any, Callable[[], Route]]]:
+        """Everything that it came to, on the way and at the end: its kind and place, and how to trace a route there."""
+        controls = self._machine.controls
+        for number, row in enumerate(self._rows, 1):
+            route = partial(tuple, self._moves[:number])
+            yield row.move.kind, row.path or (row.move.level, row.move.thing), route
+            if row.crosses:
+                yield "level", controls[row.target].place, route
+        graph = self._graph
+        for level, state in graph.first_in_levels().items():
+            yield "level", level, partial(self._route, state)
+        for (kind, place), (state, row) in first_uses(graph.rows, graph.first_by_row).items():
+            yield kind, place, partial(self._route, state, row.move)
+
+    def _route(self, state: int, *last: Move) -> Route:
+        return (*self._moves, *self._graph.route(state, *last))
 
     def stuck(self) -> tuple[Move, ...] | None:
         """A route into a stuck state, where some ending is known to be come to from elsewhere."""

@@ -3,11 +3,11 @@
 from functools import partial
 
 from mossy_bridge.reach.machine import Stopper
-from mossy_bridge.reach.probing import probes
+from mossy_bridge.reach.probing import Probe, probes
 from mossy_bridge.reach.promises import Kept
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.regardless import Regardless
-from mossy_bridge.reach.verdicts import KINDS, Survey, Verdict
+from mossy_bridge.reach.verdicts import KINDS, Route, Survey, Verdict
 
 PATIENCE = 6
 """After so many probes in a row that tell nothing new no more are made."""
@@ -69,22 +69,35 @@ def prove_regardless(survey: Survey, stop: Stopper) -> None:
 
 
 def probe(survey: Survey, stop: Stopper) -> None:
-    """Finds by probes states that are stuck, and what can be missed, until nothing is open or the stop."""
-    if not any(verdict.answer == "yes" for verdict in survey.endings.values()):
-        return
+    """Finds by probes what is come to, what is stuck, and what can be missed, until little is new or the stop."""
+    stuck: Route | None = None
     without_news = 0
     for one in probes(survey.machine, stop):
+        news = _come_to_by(survey, one)
         unknown = {thing for thing, answer in survey.missed.items() if answer == "unknown"}
-        stuck = one.stuck() if survey.stuck.answer == "unknown" else None
-        if stuck is not None:
-            survey.stuck = Verdict("yes", partial(tuple, stuck))
         lost = {thing for thing in one.lost() & unknown if survey.comes_to(thing) == "yes"} if unknown else set()
         survey.missed.update(dict.fromkeys(lost, "yes"))
         survey.losses.update(dict.fromkeys(lost, one))
-        without_news = 0 if stuck is not None or lost else without_news + 1
+        stuck = stuck or one.stuck()
+        some_ending = any(verdict.answer == "yes" for verdict in survey.endings.values())
+        if stuck and some_ending and survey.stuck.answer == "unknown":
+            survey.stuck, news = Verdict("yes", partial(tuple, stuck)), True
+        without_news = 0 if news or lost else without_news + 1
         settled = survey.stuck.answer != "unknown" and "unknown" not in survey.missed.values()
         if settled or without_news == PATIENCE:
             return
+
+
+def _come_to_by(survey: Survey, one: Probe) -> bool:
+    """Notes what a probe came to that was not known to be come to; whether there was anything."""
+    news = False
+    for kind, place, trace in one.found():
+        group = survey.group(kind)
+        if group[place].answer == "unknown":
+            group[place], news = Verdict("yes", trace), True
+            if kind == "level":  # at most so many: the route need not be the one with the fewest
+                survey.crossings.setdefault(place, sum(move.kind in ("exit", "tile") for move in trace()))
+    return news
 
 
 def keep(survey: Survey, known: Survey) -> None:

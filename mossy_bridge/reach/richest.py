@@ -16,9 +16,9 @@ from mossy_bridge.play.state import Move
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
 from mossy_bridge.reach.search import Stepping
 
-MOST, MOST_EACH = 20_000, 40
-"""So many states, and so many for each control, are gone on from: where it takes more, there is much that does not
-grow, and states are better searched whole frontiers at a time."""
+MOST, MOST_EACH = 200_000, 20
+"""So many moves, and so many for each row, are made: where it takes more, there is much that does not grow, and states
+are better searched whole frontiers at a time."""
 Rest = tuple[int, int]
 """Everything of a state that does not grow: its control, and its word without the growing bits."""
 
@@ -90,10 +90,10 @@ def richest(
 
     for start in starts:
         take(*start, None, 0)
-    looked_at = 0
+    looked_at = made = 0
     while waiting:
         looked_at += 1
-        if looked_at % 256 == 0 and (stop() or looked_at > MOST + MOST_EACH * len(machine.controls)):
+        if looked_at % 256 == 0 and (stop() or made > MOST + MOST_EACH * len(machine.rows)):
             found.complete = False
             break
         _, depth, number = heapq.heappop(waiting)
@@ -101,6 +101,7 @@ def richest(
         if word & grows not in best[control, word & ~grows]:
             continue  # a richer one has been found since
         for row, target, after in found.stepping.moves(control, word):
+            made += 1
             found.used.setdefault(row, number)
             if target != ENDING:
                 if machine.rows[row].fresh:

@@ -1,0 +1,141 @@
+"""What is answered where hardly any state was looked at: against the plain reference."""
+
+import os
+import unittest
+from unittest import mock
+
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.walking import final_state
+from mossy_bridge.reach.machine import Machine
+from mossy_bridge.reach.probing import probes
+from mossy_bridge.reach.regardless import Regardless
+from mossy_bridge.reach.search import searched
+from mossy_bridge.reach.survey import surveyed
+from tests.support.build import deed, flow, play_level, screen, way
+from tests.support.plain import Plain
+from tests.support.random_flows import growing_flow, random_flow
+
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 4
+
+
+def never():
+    return False
+
+
+def named(thing):
+    return ".".join(thing) if isinstance(thing, tuple) else thing
+
+
+def few(machine, starts, _):
+    """In place of the search of whole frontiers: three states are found, and no more."""
+    return searched(machine, starts, never, 3)
+
+
+class AgainstPlain(unittest.TestCase):
+    def flows(self):
+        for seed in range(EXAMPLES // 2):
+            for maker in (random_flow, growing_flow):
+                flow_ = maker(seed)
+                plain = Plain(flow_, most=1200)
+                if not plain.too_large and Rules(flow_).begin() is not None:
+                    self.what = f"{maker.__name__}({seed})"
+                    yield flow_, plain
+
+    def test_whatever_is_said_after_three_states_is_true(self):
+        said = unknown = 0
+        with (
+            mock.patch("mossy_bridge.reach.survey.ONE_BY_ONE", 2),
+            mock.patch("mossy_bridge.reach.survey.swept", few),
+            mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2),
+        ):
+            for flow_, plain in self.flows():
+                survey = surveyed(flow_, budget=60, quick=True)
+                for answer, true in self.answers(survey, plain, flow_):
+                    if answer == "unknown":
+                        unknown += 1
+                    else:
+                        said += 1
+                        self.assertEqual(answer, "yes" if true else "no", self.what)
+        self.assertGreater(said, 20 * unknown)
+
+    def answers(self, survey, plain, flow_):
+        lengths = plain.lengths()
+        groups = {"exit": survey.exits, "deed": survey.deeds, "path": survey.paths, "tile": survey.tiles}
+        groups |= {"level": survey.levels, "ending": survey.endings}
+        for kind, verdicts in groups.items():
+            for place, verdict in verdicts.items():
+                yield verdict.answer, f"{kind} {named(place)}" in lengths
+                if verdict.answer == "yes":
+                    self.assertIsNotNone(final_state(survey.rules, [str(move) for move in verdict.route]))
+        stuck = plain.stuck_states() | plain.dead_screens()
+        yield survey.stuck.answer, bool(stuck)
+        if survey.stuck.answer == "yes":
+            self.assertIn(self.followed(plain, survey.stuck.route), stuck)
+        yield survey.loops.answer, bool(plain.circle_states())
+        missed = plain.missed()
+        for thing, answer in survey.missed.items():
+            yield answer, named(thing) in missed
+            if answer == "yes":
+                self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.route_to_loss(thing)]))
+        for promise in flow_.promises:
+            holds = survey.promises[promise.id].holds
+            if holds != "unknown":
+                again = surveyed(flow_).promises[promise.id].holds if holds else ""
+                self.assertIn((holds, again), {("yes", "yes"), ("no", "no")} | {(holds, holds)})
+
+    def followed(self, plain, route):
+        """Where a route leads in the reference."""
+        here = 0
+        for move in route:
+            here = next(target for text, target, *_ in plain.edges[here][0] if text == str(move))
+        return here
+
+    def test_what_hangs_on_no_facts_and_what_probes_find_is_true(self):
+        told = found = 0
+        with mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2), mock.patch("mossy_bridge.reach.probing.PROBES", 4):
+            for flow_, plain in self.flows():
+                machine = Machine(Rules(flow_))
+                machine.compile_all(never)
+                regardless, missed = Regardless(machine), plain.missed()
+                self.assertEqual(set(map(named, regardless.never_missed)) & missed, set())
+                self.assertFalse(regardless.nobody_stuck and (plain.stuck_states() or plain.dead_screens()))
+                self.assertFalse(regardless.nothing_loops and plain.circle_states())
+                told += bool(regardless.never_missed)
+                lengths = plain.lengths()
+                reached = {name.partition(" ")[2] for name in lengths}
+                if not any(name.startswith("ending") for name in lengths):
+                    continue
+                for probe in probes(machine, never):
+                    route = probe.stuck()
+                    self.assertTrue(route is None or self.followed(plain, route) in plain.stuck_states())
+                    lost = {named(thing) for thing in probe.lost()} & reached
+                    self.assertLessEqual(lost, missed, self.what)
+                    found += route is not None or bool(lost)
+        self.assertGreater(told, EXAMPLES // 8)
+        self.assertGreater(found, 10)
+
+
+class ByHand(unittest.TestCase):
+    def test_twelve_keys_spent_on_twenty_four_doors(self):
+        facts = ["keys:12", *(f"open{i}" for i in range(24))]
+        unlock = [deed(f"u{i}", "take 1 keys", f"gain open{i}", when=f"at least 1 keys and lacks open{i}",
+                       repeats="always") for i in range(24)]  # fmt: skip
+        pick = [deed(f"k{i}", "add 1 keys") for i in range(12)]
+        rooms = [play_level(f"r{i}", way("back", "hall"), *([way("win", "won")] if i == 23 else [])) for i in range(24)]
+        doors = [way(f"d{i}", f"r{i}", opens=f"has open{i}") for i in range(24)]
+        survey = surveyed(flow(play_level("hall", *doors, deeds=[*pick, *unlock]), *rooms, facts=facts), 8, quick=True)
+        self.assertTrue(survey.decided)
+        self.assertEqual((survey.stuck.answer, survey.missed["r3"], survey.missed["r23"]), ("yes", "yes", "no"))
+        self.assertEqual(survey.missed["hall", "k0"], "no")
+        self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.stuck.route]))
+
+    def test_a_level_on_every_way_to_the_ending_is_not_missed(self):
+        f = flow(play_level("a", way("x", "b"), way("y", "c")), play_level("b", way("x", "c")),
+                 play_level("c", way("x", "d")), screen("d", way("x", "won")))  # fmt: skip
+        machine = Machine(Rules(f))
+        machine.compile_all(never)
+        self.assertEqual(Regardless(machine).never_missed & {"a", "b", "c", "d"}, {"c", "d"})
+
+
+if __name__ == "__main__":
+    unittest.main()
