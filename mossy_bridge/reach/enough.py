@@ -151,8 +151,10 @@ def _before(effect: Effect, bits: int) -> int | None:
 class Outlook:
     """What follows after states that were not gone on from."""
 
-    def __init__(self, ways: Ways, enough: Enough):
+    def __init__(self, ways: Ways, enough: Enough, some_ending: bool):
         self._ways, self._enough = ways, enough
+        self.some_ending = some_ending
+        """Whether some ending is come to at all, be it in a later run."""
         self.exact = enough.exact
         """Whether what is said about endings is the whole truth."""
         self._index, self._possible = _possible(ways)

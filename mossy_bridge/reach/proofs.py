@@ -32,7 +32,7 @@ class Proofs:
         if self.complete:
             ways = Ways(machine, self._found)
             self._enough = Enough(ways, self._poorest.fine, stop)
-            self.outlook = Outlook(ways, self._enough)
+            self.outlook = Outlook(ways, self._enough, self._some_ending)
         self.nothing_loops = self._poorest.nothing_loops()
 
     @cached_property

@@ -54,16 +54,14 @@ def _come_to(survey: Survey, proofs: Proofs) -> None:
             group.update({place: Verdict("no") for place, verdict in group.items() if verdict.answer == "unknown"})
 
 
-def prove_regardless(survey: Survey, stop: Stopper) -> None:
+def prove_regardless(survey: Survey, regardless: Regardless) -> None:
     """Answers what does not hang on facts at all."""
-    if not survey.machine.compile_all(stop):
-        return
-    regardless = Regardless(survey.machine)
     if survey.stuck.answer == "unknown" and regardless.nobody_stuck:
         survey.stuck = Verdict("no")
     if survey.loops.answer == "unknown" and regardless.nothing_loops:
         survey.loops = Verdict("no")
-    for thing in regardless.never_missed:
+    some_ending = any(verdict.answer == "yes" for verdict in survey.endings.values())
+    for thing in regardless.never_missed | (regardless.on_every_way if some_ending else set()):
         if survey.missed[thing] == "unknown":
             survey.missed[thing] = "no"
 

@@ -32,25 +32,32 @@ class Regardless:
         everywhere = -1
         for bits, judged in zip(self._possible(), self._in_play, strict=True):
             everywhere &= bits if judged else -1
-        self.never_missed = {thing for thing, bit in self._bit.items() if everywhere & bit} | self._on_every_way()
+        self.never_missed = {thing for thing, bit in self._bit.items() if everywhere & bit}
+        self.on_every_way = self._on_every_way()
+        """The levels through which every way to an ending leads: never missed, if an ending is come to at all. If none
+        is, nobody is called stuck for want of one, and what is said of who is not stuck means nothing."""
         self.nothing_loops = self._no_forced_circle()
         self.nobody_stuck = bool(everywhere & self._end) and not self._some_screen_may_be_dead()
 
     def _on_every_way(self) -> set[Thing]:
-        """Levels through which every way to an ending leads: who is not stuck comes to them yet."""
         controls = self._machine.controls
         into: dict[str, set[str]] = {}
         ending = set()
+        begun = {self._machine.rules.flow.start.level}
+        """Where a run may begin, so that nothing before need have been seen."""
         for row in self._machine.rows:
             here = controls[row.control].place
             if row.target == ENDING:
                 ending.add(here)
-            elif not row.fresh and controls[row.target].place != here:
+            elif row.fresh:
+                begun.add(controls[row.target].place)
+            elif controls[row.target].place != here:
                 into.setdefault(controls[row.target].place, set()).add(here)
         found: set[Thing] = set()
         while len(ending) == 1 and not ending <= found:
-            found |= ending
-            ending = into.get(ending.pop(), set())
+            (last,) = ending
+            found.add(last)
+            ending = set() if last in begun else into.get(last, set())
         return found
 
     def _no_forced_circle(self) -> bool:

@@ -19,7 +19,7 @@ class Sinking:
         enders[graph.source[graph.target < 0]] = True
         if outlook:
             enders[graph.looked_at :] = outlook.can_end(graph.ahead())
-        self.asked = bool(enders.any())
+        self.asked = bool(enders.any()) or (outlook is not None and outlook.some_ending)
         """Whether some ending is reached at all; without one nobody is called stuck for want of one."""
         self.can_end = graph.leading_to(enders)
         """For each state whether an ending is surely possible from it."""

@@ -23,6 +23,7 @@ from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.proving import keep, probe, prove, prove_regardless
+from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
@@ -97,10 +98,14 @@ def _surveyed(rules: Rules, began: float, budget: float, cancelled: Callable[[],
     if survey.settled:
         return survey
     proving, probing = (PROVING, PROBING) if quick else (LAST, LAST)
-    prove_regardless(survey, until(proving))
+    regardless = Regardless(machine) if machine.compile_all(until(proving)) else None
+    if regardless:
+        prove_regardless(survey, regardless)
     prove(survey, Proofs(machine, until(proving)))
     if not survey.decided:
         probe(survey, until(probing))
+    if regardless:
+        prove_regardless(survey, regardless)  # once more: now more endings may be known
     if quick and not survey.decided:
         known = replace(survey)
         go_on(swept(machine, starts, until(SWEEPING)))
