@@ -97,7 +97,7 @@ class Enough:
             _, _, bits, rest = heapq.heappop(waiting)
             if self.holds(rest, bits):
                 continue
-            self.least[rest].append(bits)
+            self.least[rest] = [other for other in self.least[rest] if other & bits != bits] + [bits]
             for before, way in into.get(rest, ()):
                 left = _before(rows[way.row].does, bits)
                 for asked in way.asks if left is not None else ():
