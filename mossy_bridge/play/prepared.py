@@ -95,13 +95,14 @@ def _zone_known(zone: str, zones: set[str]) -> bool:
 def _ready_exit(flow: Flow, level: Level, exit_: Exit, words: Vocabulary) -> ReadyExit:
     trigger = exit_.trigger
     armed = trigger.kind == "touch" and trigger.armed_on_arrival
-    bodies = [(spawn.id, body_at(spawn, flow.walker, flow.units.y == "down")) for spawn in level.spawns]
+    spawns = level.spawns if armed else ()
+    bodies = [(spawn.id, body_at(spawn, flow.walker, flow.units.y == "down")) for spawn in spawns]
     return ReadyExit(
         source=exit_,
         when=words.test(trigger.when),
         opens=words.test(exit_.opens),
         changes=words.changes(exit_.effects),
-        armed_at=frozenset(name for name, body in bodies if armed and overlap(body, exit_.area)),
+        armed_at=frozenset(name for name, body in bodies if overlap(body, exit_.area)),
         zone_known=_zone_known(exit_.zone, {zone.id for zone in level.zones}),
     )
 

@@ -7,12 +7,19 @@ from mossy_bridge.reach.crossings import crossings
 from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Stopper, first_uses
+from mossy_bridge.reach.missing import things_to_miss
 from mossy_bridge.reach.promises import kept
 from mossy_bridge.reach.verdicts import MOST_AHEAD, Answer, Survey, Verdict
 
 
 def conclude(survey: Survey, stop: Stopper) -> None:
     """Every answer that the survey's graph gives; unknown is what states not looked at could decide."""
+    conclude_ways(survey, stop)
+    conclude_losses(survey)
+
+
+def conclude_ways(survey: Survey, stop: Stopper) -> None:
+    """What can be come to, loops and promises. Of what can be lost nothing is said yet."""
     graph = survey.graph
     _everything(survey, _otherwise(graph))
     for level, number in graph.first_in_levels().items():
@@ -20,12 +27,22 @@ def conclude(survey: Survey, stop: Stopper) -> None:
     for (kind, place), (number, row) in first_uses(graph.rows, graph.first_by_row).items():
         survey.group(kind)[place] = Verdict("yes", partial(graph.route, number, row.move))
     survey.crossings = crossings(graph)
-    stuck = survey.sinking.first_stuck
-    survey.stuck = _otherwise(graph) if stuck is None else Verdict("yes", partial(graph.route, stuck))
+    survey.stuck = Verdict("unknown")
+    survey.missed = dict.fromkeys(things_to_miss(survey.flow), "unknown")
     circle = route_into_circle(survey.rules, graph, stop)
     survey.loops = _otherwise(graph) if circle is None else Verdict("yes", lambda: circle)
-    survey.missed = _missed(survey)
     survey.promises = {p.id: kept(p, graph) for p in survey.flow.promises}
+
+
+def conclude_losses(survey: Survey) -> None:
+    """What is stuck and what can be missed, where it is not known yet."""
+    if survey.stuck.answer == "unknown":
+        stuck = survey.sinking.first_stuck
+        otherwise = _otherwise(survey.graph)
+        survey.stuck = otherwise if stuck is None else Verdict("yes", partial(survey.graph.route, stuck))
+    if "unknown" in survey.missed.values():
+        found = _missed(survey)
+        survey.missed = {t: found[t] if known == "unknown" else known for t, known in survey.missed.items()}
 
 
 def _otherwise(graph: Graph) -> Verdict:

@@ -9,9 +9,21 @@ from mossy_bridge.reach.search import searched
 
 ONE_BY_ONE = 5_000
 """Up to so many states are found one at a time."""
+FIRST_MOVES, GLANCED_MOVES = 6_000, 150_000
+"""So many moves make a first look, and a glance."""
+SMALL = 1_000
+"""A flow with up to so many moves to choose from, over all places, is small."""
 
 
 def explored(machine: Machine, starts: Sequence[tuple[int, int]], stop: Stopper) -> Graph:
     """Everything that moves lead to from the starts, nearest first; the graph says whether it is complete."""
     few = searched(machine, starts, stop, ONE_BY_ONE)
     return few if few.complete else swept(machine, starts, stop)
+
+
+def glanced(machine: Machine, starts: Sequence[tuple[int, int]], stop: Stopper) -> Graph:
+    """What a moment is enough to find: all of a flow with few states; of a small flow, some ten thousands; of others
+    those nearest to the start."""
+    few = searched(machine, starts, stop, ONE_BY_ONE, FIRST_MOVES)
+    small = not few.complete and machine.compile_all(stop) and len(machine.rows) <= SMALL
+    return swept(machine, starts, stop, GLANCED_MOVES) if small else few

@@ -166,14 +166,14 @@ def every(formulas: Iterable[Formula]) -> Formula:
         if not isinstance(part, Cubes) or len(whole) * len(part.cubes) > MOST_CUBES:
             return Combined("all", 0, tuple(parts))
         whole = _product(whole, part.cubes)
-    return Cubes(tuple(whole))
+    return Cubes(tuple(whole)) if whole else NEVER
 
 
 def either(parts: Sequence[Formula]) -> Formula:
     """True where one is."""
     cubes = [cube for part in parts if isinstance(part, Cubes) for cube in part.cubes]
     if all(isinstance(part, Cubes) for part in parts) and len(cubes) <= MOST_CUBES:
-        return Cubes(tuple(dict.fromkeys(cubes)))
+        return Cubes(tuple(dict.fromkeys(cubes))) if cubes else NEVER
     return Combined("at least", 1, tuple(parts))
 
 

@@ -7,6 +7,7 @@ that is filled and asked for long columns at a time.
 """
 
 from collections.abc import Iterable
+from math import inf
 
 import numpy as np
 
@@ -223,8 +224,9 @@ def _mixed(states: Words) -> Numbers:
     return (found >> np.uint64(1)).astype(np.int64)
 
 
-def swept(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper) -> Graph:
-    """Breadth-first from the starts until all is found or the stop. ``O(states × moves)``."""
+def swept(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper, most_moves: float = inf) -> Graph:
+    """Breadth-first from the starts, until all is found, the stop, or about ``most_moves`` are made.
+    ``O(states × moves)``."""
     compiled = machine.compile_all(stop)
     rows = _Rows(machine)
     known = _Few(rows.bits) if rows.bits <= FEW_BITS else _Many(rows.columns)
@@ -233,8 +235,8 @@ def swept(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper) ->
     by = [np.zeros(known.count, dtype=np.int32)]
     depth = [np.zeros(known.count, dtype=np.int32)]
     edges: tuple[list[Ints], list[Ints], list[Ints]] = ([], [], [])
-    looked_at, layer_end, layer = 0, known.count, 0
-    while compiled and looked_at < known.count and not stop():
+    looked_at, layer_end, layer, made = 0, known.count, 0, 0
+    while compiled and looked_at < known.count and made < most_moves and not stop():
         if looked_at == layer_end:
             layer_end, layer = known.count, layer + 1
         end = min(looked_at + CHUNK, layer_end)
@@ -245,6 +247,7 @@ def swept(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper) ->
         by.append(row[added])
         depth.append(np.full(len(added), layer + 1, dtype=np.int32))
         looked_at = end
+        made += len(source)
     source, row, target = (_whole(column) for column in edges)
     states = known.states[: known.count]
     return Graph(

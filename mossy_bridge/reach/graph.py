@@ -79,7 +79,7 @@ class Graph:
     @cached_property
     def place(self) -> Ints:
         """For each state its level's number in the flow."""
-        number = {name: index for index, name in enumerate(self.places)}
+        number = self.number_of
         return np.array([number[control.place] for control in self.machine.controls] or [0], dtype=np.int32)[
             self.control
         ]
@@ -102,11 +102,12 @@ class Graph:
     def in_level(self, level: str) -> Numbers:
         """The states of a level that have been gone on from, nearest first."""
         order, first = self._by_place
-        place = self._number_of[level]
+        place = self.number_of[level]
         return order[first[place] : first[place + 1]].astype(np.int64)
 
     @cached_property
-    def _number_of(self) -> dict[str, int]:
+    def number_of(self) -> dict[str, int]:
+        """The number of each level."""
         return {name: index for index, name in enumerate(self.places)}
 
     def holds(self, condition: str, numbers: Numbers) -> Bools:
@@ -138,6 +139,15 @@ class Graph:
     def rows(self) -> list[Row]:
         """What the numbers in ``row`` and ``by`` mean."""
         return self.machine.rows
+
+    @cached_property
+    def rows_doing(self) -> dict[tuple[str, str], list[int]]:
+        """The rows of each deed, by its level and id."""
+        found: dict[tuple[str, str], list[int]] = {}
+        for number, row in enumerate(self.rows):
+            if row.move.kind == "deed":
+                found.setdefault((row.move.level, row.move.thing), []).append(number)
+        return found
 
     @cached_property
     def fresh(self) -> Bools:

@@ -14,13 +14,14 @@ only then having done the deed shows in the count.
 """
 
 from collections import defaultdict
-from collections.abc import Container, Iterable, Iterator
+from collections.abc import Container, Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.parsing import parse_condition, parse_effect
-from mossy_bridge.model.flow import Deed, Exit, Fact, Flow
+from mossy_bridge.model.flow import Deed, Fact, Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace
 from mossy_bridge.reach.asked import conditions_of_level
@@ -43,16 +44,14 @@ class Growing:
     def asks_for(self, condition: str) -> bool:
         """Whether a condition asks for growing parts only, never for their absence."""
         groups = {"fact": self.facts, "seen": self.seen, "done": self.done}
-        return all(
-            positive or name not in groups[what] for (what, name), positive in _asked(parse_condition(condition))
-        )
+        return all(positive or name not in groups[what] for (what, name), positive in _asked_by(condition))
 
 
 def growing(machine: Machine) -> Growing:
     """The growing parts of a flow."""
     flow, layout = machine.rules.flow, machine.layout
-    against = {name for text in _conditions(flow) for name, positive in _asked(parse_condition(text)) if not positive}
-    against |= {name for text in _springing(machine.rules) for name, _ in _asked(parse_condition(text))}
+    against = {name for text in set(_conditions(flow)) for name, positive in _asked_by(text) if not positive}
+    against |= {name for text in _springing(machine.rules) for name, _ in _asked_by(text)}
     changes = _changes(flow)
     climbing = {name for name, field in layout.facts.items() if field.coding in ("bit", "climb")}
     facts = frozenset(
@@ -66,6 +65,11 @@ def growing(machine: Machine) -> Growing:
     bits = sum(layout.facts[name].mask for name in facts) + sum(layout.seen[name] for name in seen)
     bits += sum(layout.done[name] for name in done) + sum(layout.spent[name] for name in deeds if name in layout.spent)
     return Growing(facts, seen, done, deeds, bits)
+
+
+@lru_cache(maxsize=10_000)
+def _asked_by(condition: str) -> tuple[tuple[Name, bool], ...]:
+    return tuple(_asked(parse_condition(condition)))
 
 
 def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, bool]]:
@@ -100,41 +104,37 @@ def _conditions(flow: Flow) -> Iterator[str]:
         yield from conditions_of_level(level)
 
 
-def _springing(rules: Rules) -> Iterator[str]:
-    """The conditions that decide whether an exit is sprung."""
+def _springing(rules: Rules) -> set[str]:
+    """The conditions that decide whether an exit is sprung: its own, and what the levels that it may lead to ask of
+    those who enter."""
+    found: set[str] = set()
+    along = False
+    """Whether one leads to a level that its place in the sequence decides."""
     for level in rules.levels.values():
         for exit_ in level.exits:
             trigger = exit_.source.trigger
             if trigger.kind == "auto" or (trigger.kind == "touch" and exit_.armed_at):
-                yield from (trigger.when, exit_.source.opens)
-                yield from _doors(rules.flow, exit_.source)
-
-
-def _doors(flow: Flow, exit_: Exit) -> Iterator[str]:
-    """What the levels that an exit may lead to ask of those who enter."""
-    for to in exit_.destinations:
-        for level in flow.levels:
-            if to.kind in ("next", "previous") or (to.kind == "level" and to.level == level.id):
-                yield level.opens
+                found |= {trigger.when, exit_.source.opens}
+                led_to = exit_.source.destinations
+                along = along or any(to.kind in ("next", "previous") for to in led_to)
+                found |= {rules.levels[to.level].source.opens for to in led_to if to.level in rules.levels}
+    return found | ({level.opens for level in rules.flow.levels} if along else set())
 
 
 def _changes(flow: Flow) -> dict[str, set[tuple[str, Source]]]:
     """The verbs that change each fact, and what they belong to."""
     found: dict[str, set[tuple[str, Source]]] = defaultdict(set)
-
-    def note(effects: Iterable[str], source: Source) -> None:
+    texts: dict[Source, set[str]] = {"deed of a run": set(), "deed of a visit": set(), "other": set()}
+    sources: dict[str, Source] = {"always": "other", "run": "deed of a run", "visit": "deed of a visit"}
+    for level in flow.levels:
+        texts["other"].update(level.on_arrival)
+        for exit_ in level.exits:
+            texts["other"].update(exit_.effects)
+        for deed in level.deeds:
+            texts[sources[deed.repeats]].update(deed.effects)
+    for source, effects in texts.items():
         for effect in map(parse_effect, effects):
             found[effect.fact].add((effect.verb, source))
-
-    for level in flow.levels:
-        note(level.on_arrival, "other")
-        for exit_ in level.exits:
-            note(exit_.effects, "other")
-        for deed in level.deeds:
-            source: Source = "other"
-            if deed.repeats != "always":
-                source = "deed of a run" if deed.repeats == "run" else "deed of a visit"
-            note(deed.effects, source)
     return found
 
 

@@ -93,6 +93,12 @@ class Layout:
         self.spare = self.columns * BITS - self._used
         """Unused bits at the top of the last of them."""
 
+    def __eq__(self, other: object) -> bool:
+        """Whether every bit means the same."""
+        return isinstance(other, Layout) and vars(self) == vars(other)
+
+    __hash__ = None  # type: ignore[assignment]
+
     def _take(self, width: int) -> int:
         if self._used // BITS != (self._used + width - 1) // BITS:
             self._used += -self._used % BITS

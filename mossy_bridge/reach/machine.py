@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from mossy_bridge.language.evaluation import unknown_in_effect
 from mossy_bridge.language.parsing import parse_effect
@@ -17,9 +18,10 @@ from mossy_bridge.play.destinations import Landing, Leads, Target
 from mossy_bridge.play.prepared import ReadyDeed, ReadyExit
 from mossy_bridge.play.rules import NONE, Rules
 from mossy_bridge.play.state import Move, Origin, State
-from mossy_bridge.reach.effects import Assign, Effect, Part, joined, part_of
+from mossy_bridge.reach.effects import Assign, Effect, Part, done, joined, part_of
 from mossy_bridge.reach.formulas import ALWAYS, NEVER, Cubes, Formula, Formulas, every, in_reach
 from mossy_bridge.reach.layout import Layout
+from mossy_bridge.reach.reusing import untouched
 from mossy_bridge.reach.tracking import Control, Tracking
 
 ENDING = -1
@@ -51,25 +53,41 @@ class Row(Struct, frozen=True, gc=False):
         return self.target != ENDING and self.move.kind in ("exit", "tile")
 
 
-class Machine:
-    """All controls and rows of one flow. ``start`` is the control's number and the word, None without a start."""
+_Ready = tuple[int, int, Formula | None, int, int, Effect | None, int, int]
+"""A row ready to be tried: mask and value, or a formula; bits to keep and set, or an effect; target; number."""
 
-    def __init__(self, rules: Rules, also_asked: Iterable[str] = ()):
+
+class Machine:
+    """All controls and rows of one flow. ``start`` is the control's number and the word, None without a start.
+    What was compiled for an earlier flow (``before``) is used again where it has not changed; only numbers, which
+    follow from the order of compiling, are given anew."""
+
+    def __init__(self, rules: Rules, also_asked: Iterable[str] = (), before: "Machine | None" = None):
         self.rules = rules
-        self.tracking = Tracking(rules, also_asked)
+        self.tracking: Tracking = Tracking(rules, also_asked, before.tracking if before else None)
         self.layout = Layout(rules.flow, self.tracking)
-        self.formulas = Formulas(self.layout, rules.words)
         self.controls: list[Control] = []
         self.rows: list[Row] = []
         self.first_row: list[int] = [0]
         """Where the rows of each compiled control begin, and after the last one where they end."""
         self._numbers: dict[Control, int] = {}
+        self._ready: list[tuple[list[_Ready], list[_Ready]] | None] = []
         self._facts = tuple(fact.first for fact in rules.flow.facts)
         per_visit = {(lv.id, deed.id) for lv in rules.flow.levels for deed in lv.deeds if deed.repeats == "visit"}
         spent = sum(bit for deed, bit in self.layout.spent.items() if deed in per_visit)
-        self._visiting = self._afresh(("visit",)).then(Assign(spent, 0))
-        self._arriving = {name: joined(self._on_arrival(name)) for name in rules.levels}
+        self.visiting = self._afresh(("visit",)).then(Assign(spent, 0))
+        """What every arrival does."""
+        self._untouched = untouched(self, before) if before else NONE
+        known = before if self._untouched else None
+        self.formulas: Formulas = known.formulas if known else Formulas(self.layout, rules.words)
+        self._arriving: dict[str, Effect] = {
+            name: known._arriving[name] if known and name in self._untouched else joined(self._on_arrival(name))
+            for name in rules.levels
+        }
         self._anew = self._new_run()
+        self._before = known
+        if before:
+            before._before = None  # so that not all that ever were are kept
         begun = rules.begin()
         self.start = None if begun is None else self.packed(begun)
 
@@ -115,15 +133,36 @@ class Machine:
             if len(self.first_row) % 64 == 0 and stop():
                 return False
             self._compile(len(self.first_row) - 1)
+        self._before = None  # of which no more is needed
         return True
 
     def _compile(self, control: int) -> None:
+        if not self._compile_again(control):
+            self._compile_anew(control)
+        self.first_row.append(len(self.rows))
+
+    def _compile_again(self, control: int) -> bool:
+        """Takes over the rows of a control of the machine before, if they hold."""
+        before, place = self._before, self.controls[control]
+        number = before._numbers.get(place) if before and place.place in self._untouched else None
+        if before is None or number is None or number >= len(before.first_row) - 1:
+            return False
+        same = number == control and before.first_row[number] == len(self.rows)
+        for row in before.rows[before.first_row[number] : before.first_row[number + 1]]:
+            target = row.target if row.target == ENDING else self._number_of(before.controls[row.target])
+            alike = row.control == control and row.target == target
+            same = same and alike
+            self.rows.append(row if alike else replace(row, control=control, target=target))
+        self._ready.append(before._ready[number] if same else None)
+        return True
+
+    def _compile_anew(self, control: int) -> None:
         here = self.sample(control)
         sprung = list(self._sprung_rows(control, here))
-        self.rows += [row for row in sprung if row.asks is not NEVER]
+        self.rows += sprung
         if not any(row.asks is ALWAYS for row in sprung):
-            self.rows += [row for row in self._free_rows(control, here) if row.asks is not NEVER]
-        self.first_row.append(len(self.rows))
+            self.rows += self._free_rows(control, here)
+        self._ready.append(None)
 
     def _sprung_rows(self, control: int, here: State) -> Iterator[Row]:
         rules = self.rules
@@ -131,7 +170,7 @@ class Machine:
             kind = exit_.source.trigger.kind
             armed = kind == "touch" and here.arrived and here.respawn in exit_.armed_at and rules.within(exit_, here)
             if (kind == "auto" or armed) and not rules.comes_to_resume(exit_, here):
-                yield self._exit_row(control, here, exit_, sprung=True)
+                yield from self._exit_row(control, here, exit_, sprung=True)
 
     def _free_rows(self, control: int, here: State) -> Iterator[Row]:
         rules = self.rules
@@ -140,14 +179,14 @@ class Machine:
             ends = {path.end: path.start, path.start: path.end} if path.both_ways else {path.start: path.end}
             known = {path.start, path.end} <= {zone.id for zone in level.source.zones}
             if known and here.zone in ends:
-                yield self._path_row(control, here, (path.start, path.end), ends[here.zone], path.when)
+                yield from self._path_row(control, here, (path.start, path.end), ends[here.zone], path.when)
         for deed in level.deeds:
             if not level.zones or deed.source.zone in ("", here.zone):
-                yield self._deed_row(control, here, deed)
+                yield from self._deed_row(control, here, deed)
         for exit_ in level.exits:
             kind = exit_.source.trigger.kind
             if kind != "auto" and (kind not in ("touch", "press") or rules.within(exit_, here)):
-                yield self._exit_row(control, here, exit_, sprung=False)
+                yield from self._exit_row(control, here, exit_, sprung=False)
         if level.tiles:
             yield from self._tile_rows(control, here)
 
@@ -163,14 +202,16 @@ class Machine:
             texts.append(self.rules.levels[target.level].source.opens)
         return every(map(self.formulas.of, texts))
 
-    def _exit_row(self, control: int, here: State, exit_: ReadyExit, sprung: bool) -> Row:
+    def _exit_row(self, control: int, here: State, exit_: ReadyExit, sprung: bool) -> Iterator[Row]:
         move, fresh = Move("exit", here.place, exit_.source.id), exit_.source.fresh
         target = self.rules.target(exit_, here)
         asks = self._asked(exit_, target)
-        if isinstance(target, Leads):
-            return Row(control, move, asks, (), ENDING, target.ending, fresh, sprung)
-        if not isinstance(target, Landing) or asks is NEVER:
-            return Row(control, move, NEVER, (), ENDING, sprung=sprung)
+        if asks is NEVER:
+            return
+        if not isinstance(target, Landing):
+            ending = target.ending if isinstance(target, Leads) else ""
+            yield Row(control, move, asks, (), ENDING, ending, fresh, sprung)
+            return
         parts: list[Part] = list(self._parts(exit_.source.effects))
         if exit_.source.completes:
             parts.append(Assign(0, self.layout.done.get(here.place, 0)))
@@ -179,23 +220,28 @@ class Machine:
         left_play = self.rules.levels[here.place].source.kind == "play"
         origin = Origin(here.place, here.respawn) if left_play else here.origin
         lands = self._landed(here._replace(origin=None if fresh else origin), target)
-        return Row(control, move, asks, joined(parts), lands, "", fresh, sprung)
+        yield Row(control, move, asks, joined(parts), lands, "", fresh, sprung)
 
-    def _path_row(self, control: int, here: State, path: tuple[str, str], end: str, when: str) -> Row:
+    def _path_row(self, control: int, here: State, path: tuple[str, str], end: str, when: str) -> Iterator[Row]:
+        asks = self.formulas.of(when)
+        if asks is NEVER:
+            return
         there = self._number_of(self.tracking.control(here._replace(zone=end, arrived=False)))
         move = Move("path", here.place, here.zone, end)
-        return Row(control, move, self.formulas.of(when), (), there, path=(here.place, *path))
+        yield Row(control, move, asks, (), there, path=(here.place, *path))
 
-    def _deed_row(self, control: int, here: State, deed: ReadyDeed) -> Row:
+    def _deed_row(self, control: int, here: State, deed: ReadyDeed) -> Iterator[Row]:
         source = deed.source
         spent = self.layout.spent.get((here.place, source.id), 0)
         asks = every(
             [self.formulas.of(source.when), Cubes(((spent, 0),))] if spent else [self.formulas.of(source.when)]
         )
+        if asks is NEVER:
+            return
         after = here._replace(respawn=deed.checkpoint or here.respawn, arrived=False)
         does = joined([*self._parts(source.effects), Assign(0, spent)])
         there = self._number_of(self.tracking.control(after))
-        return Row(control, Move("deed", here.place, source.id), asks, does, there)
+        yield Row(control, Move("deed", here.place, source.id), asks, does, there)
 
     def _tile_rows(self, control: int, here: State) -> Iterator[Row]:
         board = self.rules.levels[here.place]
@@ -213,13 +259,53 @@ class Machine:
             asks = [opens[name]]
             if name not in near:
                 asks.append(in_reach(board.source, name, opens))
-            there = self._landed(here, landings[name])
-            yield Row(control, Move("tile", here.place, name), every(asks), self._arriving[landings[name].level], there)
+            whole = every(asks)
+            if whole is not NEVER:
+                there = self._landed(here, landings[name])
+                yield Row(control, Move("tile", here.place, name), whole, self._arriving[landings[name].level], there)
 
     def _landed(self, here: State, landing: Landing) -> int:
         zone = self.rules.levels[landing.level].zone_at[landing.spawn]
         there = here._replace(place=landing.level, zone=zone, respawn=landing.spawn, arrived=True)
         return self._number_of(self.tracking.control(there))
+
+    # -- moves -----------------------------------------------------------------------------------------
+
+    def moves(self, control: int, word: int) -> Iterable[tuple[int, int, int]]:
+        """Every move that is possible in a state: its row, and the control (or ENDING) and word it leads to; a forced
+        move is the only one."""
+        while control >= len(self._ready):
+            self._compile(len(self._ready))
+        ready = self._ready[control]
+        if ready is None:
+            ready = self._ready[control] = self._made_ready(control)
+        found = []
+        for rows in ready:
+            for mask, value, formula, kept, more, effect, target, row in rows:
+                if word & mask == value and (formula is None or formula.holds(word)):
+                    after = (word & kept) | more if effect is None else done(effect, word)
+                    found.append((row, target, after))
+                    if rows is ready[0]:
+                        return found
+        return found
+
+    def _made_ready(self, control: int) -> tuple[list[_Ready], list[_Ready]]:
+        """The rows of a control: those that may be forced, and the free ones."""
+        forced: list[_Ready] = []
+        free: list[_Ready] = []
+        for number in self.rows_of(control):
+            row = self.rows[number]
+            mask, value = (0, 0)
+            formula: Formula | None = row.asks
+            if isinstance(row.asks, Cubes) and len(row.asks.cubes) == 1:
+                (mask, value), formula = row.asks.cubes[0], None
+            clear, more = (0, 0)
+            effect: Effect | None = row.does
+            if all(isinstance(part, Assign) for part in row.does):  # at most one
+                first = row.does[0] if row.does else Assign()
+                clear, more, effect = first.clear, first.set, None  # type: ignore[union-attr]
+            (forced if row.sprung else free).append((mask, value, formula, ~clear, more, effect, row.target, number))
+        return forced, free
 
     # -- effects ---------------------------------------------------------------------------------------
 
@@ -239,7 +325,7 @@ class Machine:
         return found
 
     def _on_arrival(self, name: str) -> Iterator[Part]:
-        yield self._visiting.then(Assign(0, self.layout.seen.get(name, 0)))
+        yield self.visiting.then(Assign(0, self.layout.seen.get(name, 0)))
         yield from self._parts(self.rules.levels[name].source.on_arrival)
 
     def _new_run(self) -> Assign:

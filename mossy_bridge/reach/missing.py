@@ -20,6 +20,12 @@ AT_ONCE = 512
 """So many things are worked out together, to keep the sets of a million states small."""
 
 
+def things_to_miss(flow: Flow) -> list[Thing]:
+    """Every level, and every deed that is done once a run."""
+    deeds = [(lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if deed.repeats == "run"]
+    return [*(level.id for level in flow.levels), *deeds]
+
+
 class Missing:
     """Possible and open things of the states of a graph. What is open at its start is everything but where that is,
     unless told."""
@@ -27,9 +33,9 @@ class Missing:
     def __init__(
         self, flow: Flow, graph: Graph, outlook: Outlook | None = None, open_at_start: Collection[Thing] | None = None
     ):
-        deeds = [(lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if deed.repeats == "run"]
-        self.things: list[Thing] = [*(level.id for level in flow.levels), *deeds]
-        self._forgotten = set(deeds) | ({level.id for level in flow.levels} if flow.progress == "run" else set())
+        self.things = things_to_miss(flow)
+        levels = set() if flow.progress == "run" else {level.id for level in flow.levels}
+        self._forgotten = set(self.things) - levels
         self._graph, self._outlook = graph, outlook
         self._open_at_start = open_at_start
 
@@ -115,15 +121,17 @@ class _Block:
     ):
         self._graph, self._outlook, self.things = graph, outlook, things
         self._columns = -(-len(things) // 64)
-        bit = {thing: self._set([at]) for at, thing in enumerate(things)}
-        nothing = self._set([])
         self._forgotten = self._set([at for at, thing in enumerate(things) if thing in forgotten])
         self._all = self._set(range(len(things)))
         self._begun = self._set([at for at, thing in enumerate(things) if begun is None or thing in begun])
-        self._of_place = np.array([bit.get(name, nothing) for name in graph.places] or [nothing])
-        deeds = [bit.get((row.move.level, row.move.thing), nothing) if row.move.kind == "deed" else nothing
-                 for row in graph.rows]  # fmt: skip
-        self._of_row = np.array(deeds or [nothing])
+        self._of_place = np.zeros((len(graph.places), self._columns), dtype=np.uint64)
+        self._of_row = np.zeros((max(1, len(graph.rows)), self._columns), dtype=np.uint64)
+        for at, thing in enumerate(things):
+            bit = np.uint64(1 << at % 64)
+            if isinstance(thing, str):
+                self._of_place[graph.number_of[thing], at // 64] |= bit
+            else:
+                self._of_row[graph.rows_doing.get(thing, []), at // 64] |= bit
 
     def _set(self, places: Sequence[int] | range) -> Words:
         found = np.zeros(self._columns, dtype=np.uint64)

@@ -33,7 +33,7 @@ class Poorest:
 
     def __init__(self, machine: Machine, parts: Growing, richest: Richest, stop: Stopper):
         self._machine, self._parts, self._richest, self._stop = machine, parts, richest, stop
-        self._moves, self._rows = richest.stepping.moves, machine.rows
+        self._moves, self._rows = machine.moves, machine.rows
         self.steps: dict[Rest, list[Step]] = {}
         self.bound: dict[Rest, int] = {}
         self.forced: dict[Rest, Rest] = {}

@@ -17,7 +17,7 @@ from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper, first_uses
 from mossy_bridge.reach.missing import Missing
-from mossy_bridge.reach.search import Stepping, searched
+from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.sinking import Sinking
 
 Route = tuple[Move, ...]
@@ -74,10 +74,9 @@ class Probe:
 
 def probes(machine: Machine, stop: Stopper) -> Iterator[Probe]:
     """Probes from the start, one after the other."""
-    stepping = Stepping(machine)
     in_vain = 0
     for seed in range(PROBES):
-        found = _probe(machine, stepping, random.Random(seed), stop)
+        found = _probe(machine, random.Random(seed), stop)
         if stop() or in_vain == MOST_IN_VAIN:
             return
         in_vain += found is None
@@ -85,7 +84,7 @@ def probes(machine: Machine, stop: Stopper) -> Iterator[Probe]:
             yield found
 
 
-def _probe(machine: Machine, stepping: Stepping, pick: random.Random, stop: Stopper) -> Probe | None:
+def _probe(machine: Machine, pick: random.Random, stop: Stopper) -> Probe | None:
     state = machine.start
     if state is None:
         return None
@@ -98,7 +97,7 @@ def _probe(machine: Machine, stepping: Stepping, pick: random.Random, stop: Stop
             graph = searched(machine, [state], stop, LITTLE)
             if graph.complete:
                 return Probe(machine, rows, graph)
-        moves = [move for move in stepping.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
+        moves = [move for move in machine.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
         if not moves:
             return Probe(machine, rows, searched(machine, [state], stop, LITTLE))
         weights = [EAGER if move[2] != state[1] else 1 for move in moves]

@@ -27,20 +27,33 @@ class Proofs:
         self._found = richest(machine, self._parts.bits, stop if self._parts.bits else lambda: True, starts)
         self.complete = self._found.complete
         self._poorest = Poorest(machine, self._parts, self._found, stop)
-        self.outlook: Outlook | None = None
-        """What follows after any state, where that is known."""
-        if self.complete:
-            ways = Ways(machine, self._found)
-            self._enough = Enough(ways, self._poorest.fine, stop)
-            self.outlook = Outlook(ways, self._enough, self._some_ending)
         self.nothing_loops = self._poorest.nothing_loops()
+
+    @cached_property
+    def _ways(self) -> Ways:
+        return Ways(self.machine, self._found)
+
+    @cached_property
+    def _enough(self) -> Enough:
+        return Enough(self._ways, self._poorest.fine, self._stop)
+
+    @cached_property
+    def outlook(self) -> Outlook | None:
+        """What follows after any state, where that is known."""
+        return Outlook(self._ways, self._enough, self._some_ending) if self.complete else None
+
+    @cached_property
+    def _doubtful(self) -> set[Rest]:
+        """The rests in play levels from which the poorest bound does not come to an ending."""
+        return set(self._poorest.judged()) - self._poorest.fine if self._poorest.complete else set()
 
     @cached_property
     def never_missed(self) -> set[Thing]:
         """The levels and deeds that are shown never to be missed."""
         if not self.complete:
             return set()
-        return self._poorest.never_missed(self._enough.least if self._enough.exact and self._some_ending else None)
+        needed = self._doubtful and self._some_ending and self._enough.exact
+        return self._poorest.never_missed(self._enough.least if needed else None)
 
     @cached_property
     def stuck(self) -> Route | bool | None:
@@ -53,8 +66,7 @@ class Proofs:
         if not self.complete or not self._some_ending:
             return False if safe else None
         gaps: dict[int, set[Rest]] = {}
-        doubtful = set(self._poorest.judged()) - self._poorest.fine if self._poorest.complete else set()
-        for rest in doubtful:
+        for rest in self._doubtful:
             found = self._enough.gaps(rest, self._poorest.bound[rest])
             safe = safe and found is not None
             for gap in found or ():

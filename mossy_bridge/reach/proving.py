@@ -16,22 +16,14 @@ PATIENCE = 6
 def prove(survey: Survey, proofs: Proofs) -> None:
     """Answers by proofs what the survey has left unknown."""
     survey.proofs = proofs
-    _come_to(survey, proofs)
     survey.look_at(survey.graph)
-    first_stuck = survey.sinking.first_stuck
-    if survey.stuck.answer == "unknown":
-        if first_stuck is not None:
-            survey.stuck = Verdict("yes", partial(survey.graph.route, first_stuck))
-        elif proofs.stuck is not None:
-            route = proofs.stuck
-            survey.stuck = Verdict("yes", lambda: route) if isinstance(route, tuple) else Verdict("no")
+    _come_to(survey, proofs)
+    if survey.stuck.answer == "unknown" and proofs.stuck is not None:
+        survey.stuck = _stuck(survey, proofs.stuck)
     if survey.loops.answer == "unknown" and proofs.nothing_loops:
         survey.loops = Verdict("no")
-    lost = survey.missing.missed(survey.sinking.sound) if survey.outlook else set()
     for thing in [thing for thing, answer in survey.missed.items() if answer == "unknown"]:
-        if thing in lost and survey.comes_to(thing) == "yes":
-            survey.missed[thing] = "yes"
-        elif survey.comes_to(thing) == "no" or thing in proofs.never_missed:
+        if survey.comes_to(thing) == "no" or thing in proofs.never_missed:
             survey.missed[thing] = "no"
     for promise in survey.flow.promises:
         found = proofs.promised(promise) if survey.promises[promise.id].holds == "unknown" else False
@@ -39,6 +31,14 @@ def prove(survey: Survey, proofs: Proofs) -> None:
             survey.promises[promise.id] = Kept("yes" if promise.kind == "can" else "no", found)
         elif found is None and proofs.complete:
             survey.promises[promise.id] = Kept("no" if promise.kind == "can" else "yes")
+
+
+def _stuck(survey: Survey, found: Route | bool) -> Verdict:
+    """What a proof says; with a shorter route where the stuck state nearest to the start has been looked at."""
+    if not isinstance(found, tuple):
+        return Verdict("no")
+    nearest = survey.sinking.first_stuck
+    return Verdict("yes", partial(tuple, found) if nearest is None else partial(survey.graph.route, nearest))
 
 
 def _come_to(survey: Survey, proofs: Proofs) -> None:

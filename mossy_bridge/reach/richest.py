@@ -14,7 +14,6 @@ from dataclasses import dataclass, field
 
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
-from mossy_bridge.reach.search import Stepping
 
 MOST, MOST_EACH = 200_000, 20
 """So many moves, and so many for each row, are made: where it takes more, there is much that does not grow, and states
@@ -31,7 +30,6 @@ class Richest:
     machine: Machine
     grows: int
     """The bits that grow."""
-    stepping: Stepping
     best: dict[Rest, list[int]] = field(default_factory=dict)
     states: list[tuple[int, int]] = field(default_factory=list)
     came: list[tuple[int, int] | None] = field(default_factory=list)
@@ -65,7 +63,7 @@ def richest(
     """Searches from the starts, the richest states first, among equals the nearest; states with any of the bits
     ``without`` are left out. ``O(places × growing parts × moves)`` where no choice shuts out another; exponential at
     worst, as the problem is."""
-    found = Richest(machine, grows, Stepping(machine))
+    found = Richest(machine, grows)
     best, states = found.best, found.states
     waiting: list[tuple[int, int, int]] = []
 
@@ -100,7 +98,7 @@ def richest(
         control, word = states[number]
         if word & grows not in best[control, word & ~grows]:
             continue  # a richer one has been found since
-        for row, target, after in found.stepping.moves(control, word):
+        for row, target, after in machine.moves(control, word):
             made += 1
             found.used.setdefault(row, number)
             if target != ENDING:

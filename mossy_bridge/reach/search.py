@@ -1,64 +1,21 @@
 """The search for every state, one at a time: quickest where states are few or come to one after the other."""
 
 from collections.abc import Iterable
+from math import inf
 
 import numpy as np
 
 from mossy_bridge.reach.arrays import Ints
-from mossy_bridge.reach.effects import Assign, Effect, done
-from mossy_bridge.reach.formulas import Cubes, Formula, columns_of
+from mossy_bridge.reach.formulas import columns_of
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
 
-_Ready = tuple[int, int, Formula | None, int, int, Effect | None, int, int]
-"""A row ready to be tried: mask and value, or a formula; bits to clear and set, or an effect; target; number."""
 
-
-def prepared(machine: Machine, control: int) -> tuple[list[_Ready], list[_Ready]]:
-    """The rows of a control: those that may be forced, and the free ones."""
-    forced: list[_Ready] = []
-    free: list[_Ready] = []
-    for number in machine.rows_of(control):
-        row = machine.rows[number]
-        one_cube = isinstance(row.asks, Cubes) and len(row.asks.cubes) == 1
-        mask, value = row.asks.cubes[0] if one_cube and isinstance(row.asks, Cubes) else (0, 0)
-        simple = len(row.does) <= 1 and all(isinstance(part, Assign) for part in row.does)
-        first = row.does[0] if row.does else Assign()
-        clear, more = (first.clear, first.set) if simple and isinstance(first, Assign) else (0, 0)
-        ready = (mask, value, None if one_cube else row.asks, ~clear, more, None if simple else row.does, row.target,
-                 number)  # fmt: skip
-        (forced if row.sprung else free).append(ready)
-    return forced, free
-
-
-class Stepping:
-    """Makes moves on words."""
-
-    def __init__(self, machine: Machine):
-        self._machine = machine
-        self._ready: dict[int, tuple[list[_Ready], list[_Ready]]] = {}
-
-    def moves(self, control: int, word: int) -> Iterable[tuple[int, int, int]]:
-        """Every move that is possible: its row, and the control (or ENDING) and word it leads to; a forced move
-        is the only one."""
-        ready = self._ready.get(control)
-        if ready is None:
-            ready = self._ready[control] = prepared(self._machine, control)
-        found = []
-        for rows in ready:
-            for mask, value, formula, kept, more, effect, target, row in rows:
-                if word & mask == value and (formula is None or formula.holds(word)):
-                    after = (word & kept) | more if effect is None else done(effect, word)
-                    found.append((row, target, after))
-                    if rows is ready[0]:
-                        return found
-        return found
-
-
-def searched(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper, most: int) -> Graph:
-    """Breadth-first from the starts, until all is found, the stop, or more than ``most`` states are known.
-    ``O(states × moves)``."""
-    stepping = Stepping(machine)
+def searched(
+    machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper, most: int, most_moves: float = inf
+) -> Graph:
+    """Breadth-first from the starts, until all is found, the stop, more than ``most`` states are known, or about
+    ``most_moves`` are made. ``O(states × moves)``."""
     numbers: dict[tuple[int, int], int] = {}
     states: list[tuple[int, int]] = []
     came: list[int] = []
@@ -75,10 +32,10 @@ def searched(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper,
             by.append(0)
             depth.append(0)
     here = 0
-    while here < len(states) and len(states) <= most:
+    while here < len(states) and len(states) <= most and len(source) < most_moves:
         if here % 256 == 0 and stop():
             break
-        for row, control, word in stepping.moves(*states[here]):
+        for row, control, word in machine.moves(*states[here]):
             number = ENDING
             if control != ENDING:
                 state = (control, word)

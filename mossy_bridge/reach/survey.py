@@ -15,16 +15,14 @@ import numpy as np
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import replay
-from mossy_bridge.reach.concluding import conclude
+from mossy_bridge.reach.concluding import conclude, conclude_losses, conclude_ways
 from mossy_bridge.reach.essence import plays_alike
-from mossy_bridge.reach.exploring import ONE_BY_ONE, explored
+from mossy_bridge.reach.exploring import explored, glanced
 from mossy_bridge.reach.frontier import swept
-from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.proving import keep, probe, prove, prove_regardless
 from mossy_bridge.reach.regardless import Regardless
-from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
 SEARCHING, PROVING, PROBING, SWEEPING, LAST = 0.3, 0.22, 0.3, 0.38, 0.95
@@ -54,7 +52,7 @@ def surveyed(
         began = time.monotonic()
         rules = Rules(flow, before=before.rules if before else None)
         survey = before.of(rules) if before and plays_alike(rules, before.rules) else None
-        survey = survey or _surveyed(rules, began, budget, cancelled, quick)
+        survey = survey or _surveyed(rules, began, budget, cancelled, quick, before)
         if flow.walks:
             resuming = Rules(flow, resuming=True, before=rules)
             survey.walks = {walk.id: replay(resuming, walk) for walk in survey.flow.walks}
@@ -75,41 +73,47 @@ def not_collecting() -> Iterator[None]:
             gc.enable()
 
 
-def _surveyed(rules: Rules, began: float, budget: float, cancelled: Callable[[], bool], quick: bool) -> Survey:
+def _surveyed(
+    rules: Rules, began: float, budget: float, cancelled: Callable[[], bool], quick: bool, before: Survey | None
+) -> Survey:
     def until(portion: float) -> Stopper:
         end = began + budget * portion
         return lambda: time.monotonic() >= end or cancelled()
 
-    machine = Machine(rules)
+    machine = Machine(rules, before=before.machine if before else None)
     starts = [machine.start] if machine.start else []
-    survey = Survey(rules.flow, rules, machine, searched(machine, starts, until(SEARCHING), ONE_BY_ONE))
-    if not quick and not survey.settled:
-        survey.look_at(swept(machine, starts, until(SEARCHING)))
+    look = glanced if quick else explored
+    survey = Survey(rules.flow, rules, machine, look(machine, starts, until(SEARCHING)))
 
-    def go_on(graph: Graph) -> None:
-        if cancelled():
-            raise Cancelled
-        survey.look_at(graph)
-        conclude(survey, until(1.0))
+    def check() -> None:
         if cancelled():
             raise Cancelled
 
-    go_on(survey.graph)
+    check()
+    conclude_ways(survey, until(1.0))
+    check()
     if survey.settled:
+        conclude_losses(survey)
         return survey
     proving, probing = (PROVING, PROBING) if quick else (LAST, LAST)
-    regardless = Regardless(machine) if machine.compile_all(until(proving)) else None
-    if regardless:
-        prove_regardless(survey, regardless)
     prove(survey, Proofs(machine, until(proving)))
+    regardless = None
+    if not survey.decided and machine.compile_all(until(proving)):
+        regardless = Regardless(machine)
+        prove_regardless(survey, regardless)
+    conclude_losses(survey)
+    check()
     if not survey.decided:
         probe(survey, until(probing))
     if regardless:
         prove_regardless(survey, regardless)  # once more: now more endings may be known
     if quick and not survey.decided:
         known = replace(survey)
-        go_on(swept(machine, starts, until(SWEEPING)))
+        check()
+        survey.look_at(swept(machine, starts, until(SWEEPING)))
+        conclude(survey, until(1.0))
         keep(survey, known)
+    check()
     return survey
 
 

@@ -9,37 +9,67 @@ afterwards over the graph; see :mod:`mossy_bridge.reach.missing`.
 from collections.abc import Iterable, Mapping
 from typing import NamedTuple
 
+from msgspec import Struct
+
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.model.flow import Deed, Destination, Flow, Level
 from mossy_bridge.model.order import first_play_level
 from mossy_bridge.play.prepared import ReadyLevel
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace, Origin, State
-from mossy_bridge.reach.asked import asked_by, conditions_of
+from mossy_bridge.reach.asked import asked_by, conditions_of_level
 
 _FALLING = frozenset({"take", "set", "lower", "clear", "lose", "turn"})
 
 
-class Tracking:
-    """What of a state is kept in one flow. ``also_asked`` are conditions from outside the flow."""
+class _Digest(Struct, frozen=True):
+    """What has to be known of one level, which only an edit of the level can change."""
 
-    def __init__(self, rules: Rules, also_asked: Iterable[str] = ()):
+    ready: ReadyLevel
+    conditions: frozenset[str]
+    kinds: frozenset[str]
+    """The kinds of destinations of its exits."""
+    alike: dict[str, str]
+    falling: frozenset[str]
+    """The facts that something in it lowers, clears or turns."""
+
+
+class Tracking:
+    """What of a state is kept in one flow. ``also_asked`` are conditions from outside the flow; ``before`` is what was
+    kept in an earlier one."""
+
+    def __init__(self, rules: Rules, also_asked: Iterable[str] = (), before: "Tracking | None" = None):
         flow = rules.flow
-        self.conditions = tuple(dict.fromkeys((*conditions_of(flow), *also_asked)))
+        known = before._digests if before else {}
+        self._digests: dict[str, _Digest] = {
+            name: known[name] if name in known and known[name].ready is ready else _digest(ready)
+            for name, ready in rules.levels.items()
+        }
+        digests = self._digests.values()
+        own = frozenset[str]().union(*(digest.conditions for digest in digests))
+        self.conditions = frozenset((*own, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
         self.seen, self.done = asked.seen | _begun_again(flow), asked.done
-        self.spent = tuple(_deeds_that_count(flow, asked.facts))
-        kinds = {level.id: _kinds_used(level) for level in flow.levels}
+        falling = frozenset[str]().union(*(digest.falling for digest in digests))
+        self.spent = tuple(_deeds_that_count(flow, asked.facts, falling))
+        kinds = {name: digest.kinds for name, digest in self._digests.items()}
         going_back = any("back" in used for used in kinds.values())
         self._respawn_kept = {
             level.id: level.kind == "play" and (going_back or "again" in kinds[level.id] or _saves(flow, level))
             for level in flow.levels
         }
-        self._alike = {name: _alike_spawns(level) for name, level in rules.levels.items()}
+        self._alike = {name: digest.alike for name, digest in self._digests.items()}
         self._armed = {name: level.armed_at for name, level in rules.levels.items()}
         self._origin_kept = _origin_kept(flow, kinds)
         self._origin_respawn = going_back
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the same is kept; the conditions need not be the same."""
+        ways = {"conditions": None, "_digests": None}
+        return isinstance(other, Tracking) and {**vars(self), **ways} == {**vars(other), **ways}
+
+    __hash__ = None  # type: ignore[assignment]
 
     def control(self, state: State) -> "Control":
         """The part of the state that says where the player is and came from, as far as it matters."""
@@ -75,6 +105,12 @@ def _begun_again(flow: Flow) -> frozenset[str]:
     return frozenset({first.id}) if first and leads else frozenset()
 
 
+def _digest(ready: ReadyLevel) -> _Digest:
+    level = ready.source
+    kinds = frozenset(to.kind for exit_ in level.exits for to in exit_.destinations)
+    return _Digest(ready, frozenset(conditions_of_level(level)), kinds, _alike_spawns(ready), _facts_that_fall(level))
+
+
 def _alike_spawns(level: ReadyLevel) -> dict[str, str]:
     """For each spawn point the first one at which an arrival has the same consequences: in the same zone,
     and not in the area of an exit that it could set off."""
@@ -85,15 +121,11 @@ def _alike_spawns(level: ReadyLevel) -> dict[str, str]:
     return found
 
 
-def _kinds_used(level: Level) -> set[str]:
-    return {to.kind for exit_ in level.exits for to in exit_.destinations}
-
-
 def _saves(flow: Flow, level: Level) -> bool:
     return flow.saving == "deed" and any(deed.saves for deed in level.deeds)
 
 
-def _origin_kept(flow: Flow, kinds: dict[str, set[str]]) -> dict[str, bool]:
+def _origin_kept(flow: Flow, kinds: Mapping[str, frozenset[str]]) -> dict[str, bool]:
     """Leaving a play level sets the origin anew, so in one it matters only to its own ``back``. A screen or
     board hands it on."""
     first = first_play_level(flow)
@@ -113,9 +145,8 @@ def _names(to: Destination, level: Level | None) -> bool:
     return level is not None and to.kind == "level" and to.level == level.id
 
 
-def _deeds_that_count(flow: Flow, asked: frozenset[str]) -> Iterable[DeedPlace]:
+def _deeds_that_count(flow: Flow, asked: frozenset[str], falling: frozenset[str]) -> Iterable[DeedPlace]:
     """The deeds whose being spent matters: those that would change something if done once more."""
-    falling = _facts_that_fall(flow)
     lifetimes = {fact.id: fact.lifetime for fact in flow.facts}
     for level in flow.levels:
         for deed in level.deeds:
@@ -124,7 +155,7 @@ def _deeds_that_count(flow: Flow, asked: frozenset[str]) -> Iterable[DeedPlace]:
                 yield level.id, deed.id
 
 
-def _settles(deed: Deed, asked: frozenset[str], falling: set[str], lifetimes: Mapping[str, str]) -> bool:
+def _settles(deed: Deed, asked: frozenset[str], falling: frozenset[str], lifetimes: Mapping[str, str]) -> bool:
     """Whether doing the deed again, before it is really possible again, changes nothing that is asked."""
     if deed.checkpoint or deed.saves:
         return False
@@ -137,9 +168,8 @@ def _settles(deed: Deed, asked: frozenset[str], falling: set[str], lifetimes: Ma
     return True
 
 
-def _facts_that_fall(flow: Flow) -> set[str]:
-    texts = [text for level in flow.levels for text in level.on_arrival]
-    for level in flow.levels:
-        texts.extend(text for thing in (level.exits, level.deeds) for one in thing for text in one.effects)
-    effects = map(parse_effect, texts)
-    return {effect.fact for effect in effects if effect.verb in _FALLING}
+def _facts_that_fall(level: Level) -> frozenset[str]:
+    texts = list(level.on_arrival)
+    for thing in (level.exits, level.deeds):
+        texts.extend(text for one in thing for text in one.effects)
+    return frozenset(effect.fact for effect in map(parse_effect, texts) if effect.verb in _FALLING)

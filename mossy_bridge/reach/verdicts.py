@@ -118,9 +118,8 @@ class Survey:
 
     def group(self, kind: str) -> dict[Any, Verdict]:
         """The verdicts of one of ``KINDS``."""
-        groups = (self.levels, self.exits, self.deeds, self.tiles, self.paths, self.endings)
-        found: dict[str, dict[Any, Verdict]] = dict(zip(KINDS, groups, strict=True))
-        return found[kind]
+        found: dict[Any, Verdict] = getattr(self, f"{kind}s")
+        return found
 
     def comes_to(self, thing: Thing) -> Answer:
         """Whether a level or deed can be come to."""

@@ -26,7 +26,7 @@ def named(thing):
     return ".".join(thing) if isinstance(thing, tuple) else thing
 
 
-def few(machine, starts, _):
+def few(machine, starts, *_):
     """In place of the search of whole frontiers: three states are found, and no more."""
     return searched(machine, starts, never, 3)
 
@@ -44,8 +44,9 @@ class AgainstPlain(unittest.TestCase):
     def test_whatever_is_said_after_three_states_is_true(self):
         said = unknown = 0
         with (
-            mock.patch("mossy_bridge.reach.survey.ONE_BY_ONE", 2),
+            mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 2),
             mock.patch("mossy_bridge.reach.survey.swept", few),
+            mock.patch("mossy_bridge.reach.exploring.swept", few),
             mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2),
         ):
             for flow_, plain in self.flows():
@@ -84,7 +85,7 @@ class AgainstPlain(unittest.TestCase):
 
     def whole(self, flow_):
         """The survey with every state looked at, which is held to the reference elsewhere."""
-        with mock.patch("mossy_bridge.reach.survey.ONE_BY_ONE", 5_000):
+        with mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 5_000):
             return surveyed(flow_)
 
     def followed(self, plain, route):

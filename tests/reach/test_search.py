@@ -15,7 +15,7 @@ from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.layout import Field
 from mossy_bridge.reach.machine import ENDING, Machine
-from mossy_bridge.reach.search import Stepping, searched
+from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.survey import route_to, surveyed
 from tests.reach.test_against_plain import AgainstPlain
 from tests.support.build import deed, flow, play_level, way
@@ -24,7 +24,7 @@ from tests.support.random_flows import growing_flow, random_flow
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 7
 COLUMNS = ("control", "words", "came", "by", "depth", "source", "row", "target")
 EVERYTHING_LARGE = (
-    mock.patch("mossy_bridge.reach.survey.ONE_BY_ONE", 0),
+    mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 0),
     mock.patch("mossy_bridge.reach.frontier.FEW_BITS", 0),
     mock.patch("mossy_bridge.reach.frontier.CHUNK", 7),
     mock.patch("mossy_bridge.reach.groups.SMALL", -1),
@@ -49,7 +49,7 @@ class AgainstRules(unittest.TestCase):
         compared = 0
         for flow_ in flows(EXAMPLES // 2):
             rules, machine = Rules(flow_), Machine(Rules(flow_))
-            stepping, start = Stepping(machine), rules.begin()
+            start = rules.begin()
             known = {start}
             waiting = deque(known - {None})
             while waiting and len(known) < 150:
@@ -62,7 +62,7 @@ class AgainstRules(unittest.TestCase):
                         known.add(after)
                         waiting.append(after)
                 found = set()
-                for row, control, word in stepping.moves(*machine.packed(state)):
+                for row, control, word in machine.moves(*machine.packed(state)):
                     ending = machine.rows[row].ending
                     found.add((machine.rows[row].move, (ENDING, ending) if control == ENDING else (control, word)))
                 self.assertEqual(moves - found, set())

@@ -1,0 +1,48 @@
+"""What of an earlier compiled flow still holds after an edit: the moves of levels that the edit cannot have touched."""
+
+from typing import TYPE_CHECKING
+
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.order import in_sequence
+from mossy_bridge.play.prepared import ReadyLevel
+from mossy_bridge.play.rules import Rules
+
+if TYPE_CHECKING:
+    from mossy_bridge.reach.machine import Machine
+
+NONE: frozenset[str] = frozenset()
+
+
+def untouched(machine: "Machine", before: "Machine") -> frozenset[str]:
+    """The levels whose moves are the same in both, asking for and changing the same bits of the word. None at all
+    where bits have other meanings, or the sequence of levels is another."""
+    rules, other = machine.rules, before.rules
+    if _shared(rules.flow) != _shared(other.flow):
+        return NONE
+    if machine.tracking != before.tracking or machine.layout != before.layout or machine.visiting != before.visiting:
+        return NONE
+    changed = {name for name, ready in rules.levels.items() if other.levels[name] is not ready}
+    doors = {name for name in changed if _door(rules.levels[name]) != _door(other.levels[name])}
+    return frozenset(name for name in rules.levels if name not in changed and not _may_enter(rules, name, doors))
+
+
+def _shared(flow: Flow) -> tuple[object, ...]:
+    sequence = [(level.id, level.kind, in_sequence(level)) for level in flow.levels]
+    return flow.start, flow.endings, flow.facts, flow.progress, flow.saving, sequence
+
+
+def _door(ready: ReadyLevel) -> tuple[object, ...]:
+    """All of a level that a move into it asks about."""
+    level = ready.source
+    return level.opens, level.on_arrival, ready.zone_at, level.ships
+
+
+def _may_enter(rules: Rules, name: str, doors: set[str]) -> bool:
+    """Whether some move of a level may lead into one of others."""
+    level = rules.levels[name].source
+    if not doors:
+        return False
+    led_to = [to for exit_ in level.exits for to in exit_.destinations]
+    return any(to.kind not in ("level", "end") or to.level in doors for to in led_to) or any(
+        tile.level in doors for tile in level.tiles
+    )

@@ -1,0 +1,106 @@
+"""What is compiled after an edit is what would be compiled without having known the flow before it."""
+
+import random
+import unittest
+
+from msgspec.structs import replace
+
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.reach.machine import Machine
+from mossy_bridge.reach.reusing import untouched
+from tests.support.build import deed, flow, play_level, screen, way
+from tests.support.random_flows import random_flow
+
+
+def never():
+    return False
+
+
+def compiled(flow_, before=None):
+    machine = Machine(Rules(flow_, before=before.rules if before else None), before=before)
+    machine.compile_all(never)
+    return machine
+
+
+def edits(flow_, pick):
+    """The flow after one of the edits that are made all the time."""
+    at = pick.randrange(len(flow_.levels))
+    level, other = flow_.levels[at], pick.choice(flow_.levels)
+    kinds = [
+        replace(level, opens=other.opens),
+        replace(level, on_arrival=other.on_arrival),
+        replace(level, ships=not level.ships),
+    ]
+    if level.exits:
+        exit_ = level.exits[0]
+        kinds += [
+            replace(level, exits=(replace(exit_, **fields), *level.exits[1:]))
+            for fields in ({"opens": "has f0"}, {"completes": not exit_.completes}, {"fresh": not exit_.fresh})
+        ]
+        kinds += [
+            replace(level, exits=level.exits[1:]),
+            replace(level, exits=(*level.exits, replace(exit_, id="more"))),
+        ]
+    if level.deeds:
+        kinds += [replace(level, deeds=level.deeds[1:])]
+        kinds += [replace(level, deeds=(replace(level.deeds[0], repeats="visit"), *level.deeds[1:]))]
+    if level.spawns:
+        kinds += [replace(level, spawns=level.spawns[1:])]
+    changed = pick.choice(kinds)
+    return replace(flow_, levels=(*flow_.levels[:at], changed, *flow_.levels[at + 1 :]))
+
+
+class Reusing(unittest.TestCase):
+    def same(self, one, other, what=""):
+        self.assertEqual(one.controls, other.controls, what)
+        self.assertEqual(one.first_row, other.first_row, what)
+        self.assertEqual(one.rows, other.rows, what)
+        self.assertEqual(one.start, other.start, what)
+
+    def test_random_edits(self):
+        pick = random.Random(3)
+        used_again = 0
+        for seed in range(400):
+            flow_ = random_flow(seed)
+            machine = compiled(flow_)
+            for _ in range(3):
+                flow_ = edits(flow_, pick)
+                changed, fresh = compiled(flow_, machine), compiled(flow_)
+                self.same(changed, fresh, seed)
+                word = pick.getrandbits(fresh.layout.columns * 64 - fresh.layout.spare)
+                for control in range(len(fresh.controls)):
+                    self.assertEqual(list(changed.moves(control, word)), list(fresh.moves(control, word)), seed)
+                used_again += sum(row is old for row, old in zip(changed.rows, machine.rows, strict=False))
+                machine = changed
+        self.assertGreater(used_again, 2_000)
+
+    def test_only_what_an_edit_can_touch_is_compiled_again(self):
+        levels = [play_level(f"l{i}", way("on", f"l{i + 1}"), way("off", f"l{i - 1}")) for i in range(1, 9)]
+        one = flow(play_level("l0", way("on", "l1")), *levels, play_level("l9", way("out", "won")), facts=("f",))
+        machine = compiled(one)
+
+        def after(place, **fields):
+            changed = replace(one, levels=tuple(replace(lv, **fields) if lv.id == place else lv for lv in one.levels))
+            rules = Rules(changed, before=machine.rules)
+            return untouched(Machine(rules), machine)
+
+        everything = {level.id for level in one.levels}
+        self.assertEqual(after("l4", name="Bell Sands"), everything - {"l4"})
+        self.assertEqual(after("l4", exits=one.level("l4").exits[:1]), everything - {"l4"})
+        self.assertEqual(after("l4", opens="never"), everything - {"l3", "l4", "l5"})
+        self.assertEqual(after("l4", ships=False), set(), "the sequence is another")
+        self.assertEqual(after("l4", opens="has f"), set(), "one more fact is kept")
+
+    def test_a_deed_done_once_a_visit_is_forgotten_at_every_arrival(self):
+        bell = deed("bell", "add 1 n", repeats="run")
+        n = {"id": "n", "kind": "count", "high": 3}
+        one = flow(screen("title", way("go", "a")), play_level("a", way("x", "b", opens="at least 2 n"), deeds=[bell]),
+                   play_level("b", way("y", "a"), way("z", "won")), facts=(n,))  # fmt: skip
+        a = one.level("a")
+        changed = replace(a, deeds=(replace(a.deeds[0], repeats="visit"),))
+        two = replace(one, levels=tuple(changed if level.id == "a" else level for level in one.levels))
+        self.same(compiled(two, compiled(one)), compiled(two))
+
+
+if __name__ == "__main__":
+    unittest.main()
