@@ -201,20 +201,22 @@ class Poorest:
         if not self.complete:
             return set()
         ghosts = Ghosts(self._machine)
-        maybe_open = ghosts.maybe_open(self.steps, next(iter(self.bound)))
         lost = 0
         possible: dict[Rest, int] = {}
         """For rests from which the poorest bound comes to an ending, what everybody there can still come to."""
         start = next(iter(self.bound))
         if self.bound[start] == self._machine.start[1] & self._parts.bits and not self._richest.anew:  # type: ignore[index]
             # from there everything that is come to at all can be come to
+            around = self._backwards({start})
+            if all(rest in around for rest in self.judged()):
+                return set(ghosts.things)
             everything = 0
             for rest in self._richest.best:
                 everything |= ghosts.at(rest, None)
             for row in self._richest.used:
                 everything |= ghosts.at(start, (row, None))
-            for rest in self._backwards({start}):
-                possible[rest] = everything
+            possible = dict.fromkeys(around, everything)
+        maybe_open = ghosts.maybe_open(self.steps, start)
         for rest in filter(self._is_play, self._last_first()):
             wanted = maybe_open[rest] & ~lost & ~ghosts.shown_by(rest[1] | self.bound[rest])
             if wanted & ~possible.get(rest, 0):

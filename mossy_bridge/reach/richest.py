@@ -64,45 +64,51 @@ def richest(
     ``without`` are left out. ``O(places × growing parts × moves)`` where no choice shuts out another; exponential at
     worst, as the problem is."""
     found = Richest(machine, grows)
-    best, states = found.best, found.states
+    best, used, rows = found.best, found.used, machine.rows
     waiting: list[tuple[int, int, int]] = []
 
-    def take(control: int, word: int, came: tuple[int, int] | None, depth: int) -> None:
-        if word & without:
-            return
-        rest, bits = (control, word & ~grows), word & grows
-        others = best.get(rest)
-        if others is None:
-            best[rest] = [bits]
-        else:
-            for other in others:
-                if bits | other == other:
-                    return
-            best[rest] = [other for other in others if other | bits != bits] + [bits]
-        number = len(states)
-        states.append((control, word))
+    def take(rest: Rest, bits: int, came: tuple[int, int] | None, depth: int) -> None:
+        kept = [other for other in best.get(rest, ()) if other | bits != bits]
+        best[rest] = [*kept, bits]
+        number = len(found.states)
+        found.states.append((rest[0], rest[1] | bits))
         found.came.append(came)
-        found.crossed.append(found.crossed[came[0]] + machine.rows[came[1]].crosses if came else 0)
-        found.entered.setdefault(control, number)
+        found.crossed.append(found.crossed[came[0]] + rows[came[1]].crosses if came else 0)
+        found.entered.setdefault(rest[0], number)
         heapq.heappush(waiting, (-bits.bit_count(), depth, number))
 
-    for start in starts:
-        take(*start, None, 0)
+    for control, word in starts:
+        rest, bits = found.split(control, word)
+        if not word & without and not _surpassed(bits, best.get(rest, ())):
+            take(rest, bits, None, 0)
     looked_at = made = 0
     while waiting:
         looked_at += 1
-        if looked_at % 256 == 0 and (stop() or made > MOST + MOST_EACH * len(machine.rows)):
+        if looked_at % 256 == 0 and (stop() or made > MOST + MOST_EACH * len(rows)):
             found.complete = False
             break
         _, depth, number = heapq.heappop(waiting)
-        control, word = states[number]
+        control, word = found.states[number]
         if word & grows not in best[control, word & ~grows]:
             continue  # a richer one has been found since
         for row, target, after in machine.moves(control, word):
             made += 1
-            found.used.setdefault(row, number)
-            if target != ENDING:
-                if machine.rows[row].fresh:
-                    found.anew.setdefault((target, after), (number, row))
-                take(target, after, (number, row), depth + 1)
+            if row not in used:
+                used[row] = number
+            if target == ENDING:
+                continue
+            if rows[row].fresh:
+                found.anew.setdefault((target, after), (number, row))
+            bits = after & grows
+            rest = (target, after ^ bits)
+            if not after & without and not (rest in best and _surpassed(bits, best[rest])):
+                take(rest, bits, (number, row), depth + 1)
     return found
+
+
+def _surpassed(bits: int, others: Iterable[int]) -> bool:
+    """Whether one of the others is at least as rich."""
+    for other in others:  # noqa: SIM110 - asked very often
+        if bits | other == other:
+            return True
+    return False
