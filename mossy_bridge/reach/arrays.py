@@ -10,6 +10,8 @@ Words = NDArray[np.uint64]
 """One row for each state, one column for each 64 bits of its word."""
 MANY = 300_000
 """From so many numbers on they are sorted by counting."""
+PIECE = 1 << 20
+"""So many numbers of long columns are worked on at a time, to take little room beside them."""
 
 
 def spans(first: NDArray[np.integer], end: NDArray[np.integer]) -> Numbers:
@@ -36,8 +38,25 @@ def grouped(values: NDArray[np.integer], count: int) -> tuple[NDArray[np.integer
 def first_places(values: NDArray[np.integer], count: int) -> Numbers:
     """For each value from 0 to ``count`` where it stands first, -1 where it does not."""
     found = np.full(count, -1, dtype=np.int64)
-    found[values[::-1]] = np.arange(len(values) - 1, -1, -1)  # what is written last stays
+    for begin in range(0, len(values), PIECE):
+        piece = values[begin : begin + PIECE]
+        first = np.full(count, -1, dtype=np.int64)
+        first[piece[::-1]] = np.arange(begin + len(piece) - 1, begin - 1, -1)  # what is written last stays
+        found = np.where(found < 0, first, found)
+        if (found >= 0).all():
+            break
     return found
+
+
+def begins(ascending: NDArray[np.integer], count: int) -> Numbers:
+    """Where each value from 0 to ``count`` begins among ascending ones, and after the last where they end."""
+    found = np.zeros(count + 1, dtype=np.int64)
+    for begin in range(0, len(ascending), PIECE):
+        piece = ascending[begin : begin + PIECE]
+        low = int(piece[0])
+        many = np.bincount(piece - low)
+        found[low + 1 : low + 1 + len(many)] += many
+    return np.cumsum(found, out=found)
 
 
 def distinct(numbers: NDArray[np.integer], mark: Bools) -> Numbers:

@@ -43,7 +43,7 @@ class _Rows:
         self.rows = rows
         self.ends = np.array([row.target == ENDING for row in rows], dtype=np.bool_)
         self.sprung = np.array([row.sprung for row in rows], dtype=np.bool_)
-        self.any_sprung = bool(self.sprung.any())
+        self.any_sprung, self.any_ending = bool(self.sprung.any()), bool(self.ends.any())
         cubes = [row.asks.cubes[0] if _is_one_cube(row.asks) else (0, 0) for row in rows]  # type: ignore[attr-defined]
         self.mask = self.split([mask for mask, _ in cubes])
         self.value = self.split([value for _, value in cubes])
@@ -129,12 +129,17 @@ class _Few(_Store):
     def numbers_of(self, states: Words) -> tuple[Ints, Numbers]:
         """The numbers of states, new ones added in their order; and where the first of each new one stands."""
         place = states[:, 0].astype(np.int64)
-        new = np.flatnonzero(self._table[place] == 0)
-        backwards = new[::-1]
-        self._table[place[backwards]] = backwards  # the first is written last
-        added = new[self._table[place[new]] == new]
-        self._table[place[added]] = self._add(states[added]) + 1
-        return self._table[place] - 1, added
+        found = self._table[place]
+        new = np.flatnonzero(found == 0)
+        added = new
+        if len(new):
+            backwards = new[::-1]
+            self._table[place[backwards]] = backwards  # the first is written last
+            added = new[self._table[place[new]] == new]
+            self._table[place[added]] = self._add(states[added]) + 1
+            found[new] = self._table[place[new]]
+        found -= 1
+        return found, added
 
 
 class _Many(_Store):
@@ -272,6 +277,19 @@ def _gone_on(rows: _Rows, known: _Few | _Many, first: int, end: int) -> tuple[In
         source, row, after = _each_control(rows, states, control, here)
     else:
         source, row, after = _all_together(rows, states, control)
+    if rows.effects:
+        _take_effect(rows, row, after)
+    if not rows.any_ending:
+        target, added = known.numbers_of(after)
+        return (source + first).astype(np.int32), row, target, added
+    target = np.full(len(row), ENDING, dtype=np.int32)
+    leads = np.flatnonzero(~rows.ends[row])
+    target[leads], added = known.numbers_of(after[leads])
+    return (source + first).astype(np.int32), row, target, leads[added]
+
+
+def _take_effect(rows: _Rows, row: Ints, after: Words) -> None:
+    """Makes those effects of rows that are no mere assignments."""
     special = rows.effect[row]
     for effect in np.unique(special[special >= 0]):
         which = np.flatnonzero(special == effect)
@@ -279,32 +297,39 @@ def _gone_on(rows: _Rows, known: _Few | _Many, first: int, end: int) -> tuple[In
         for part in rows.effects[effect]:
             part.apply(changed)
         after[which] = changed
-    target = np.full(len(row), ENDING, dtype=np.int32)
-    leads = np.flatnonzero(~rows.ends[row])
-    target[leads], added = known.numbers_of(after[leads] if len(leads) < len(row) else after)
-    return (source + first).astype(np.int32), row, target, leads[added]
 
 
 def _each_control(rows: _Rows, states: Words, control: Ints, here: Ints) -> tuple[Numbers, Ints, Words]:
     """The possible moves, tried for one control after the other."""
+    if len(here) == 1:
+        return _of_control(rows, states, int(here[0]))
     sources, numbers, afters = [], [], []
-    for one in here:
-        mine = np.flatnonzero(control == one) if len(here) > 1 else np.arange(len(states))
-        words = states[mine] if len(here) > 1 else states
-        for number in range(rows.first[one], rows.first[one + 1]):
-            row = rows.rows[number]
-            fits = cube_fits(words, *row.asks.cubes[0]) if _is_one_cube(row.asks) else row.asks.fits(words)  # type: ignore[attr-defined]
-            possible = np.flatnonzero(fits)
-            sources.append(mine[possible])
-            numbers.append(np.full(len(possible), number, dtype=np.int32))
-            afters.append((words[possible] & rows.kept[number]) | rows.set[number])
-            if row.sprung:
-                mine, words = mine[~fits], words[~fits]
-    if not sources:
-        return np.zeros(0, np.int64), np.zeros(0, np.int32), states[:0]
+    for one in here.tolist():
+        mine = np.flatnonzero(control == one)
+        source, number, after = _of_control(rows, states[mine], one)
+        sources.append(mine[source])
+        numbers.append(number)
+        afters.append(after)
     source = np.concatenate(sources)
     order = np.argsort(source.astype(np.uint16), kind="stable")
     return source[order], np.concatenate(numbers)[order], np.concatenate(afters)[order]
+
+
+def _of_control(rows: _Rows, words: Words, control: int) -> tuple[Numbers, Ints, Words]:
+    """The possible moves of states with one control."""
+    first, end = int(rows.first[control]), int(rows.first[control + 1])
+    fits = np.empty((len(words), end - first), dtype=np.bool_)
+    forced = np.zeros(len(words), dtype=np.bool_)
+    for number in range(first, end):
+        row = rows.rows[number]
+        holds = cube_fits(words, *row.asks.cubes[0]) if _is_one_cube(row.asks) else row.asks.fits(words)  # type: ignore[attr-defined]
+        if rows.any_sprung:
+            holds &= ~forced
+            forced |= holds & row.sprung
+        fits[:, number - first] = holds
+    source, place = np.nonzero(fits)
+    kept, more = rows.kept[first:end], rows.set[first:end]
+    return source, (place + first).astype(np.int32), (words[source] & kept[place]) | more[place]
 
 
 def _all_together(rows: _Rows, states: Words, control: Ints) -> tuple[Numbers, Ints, Words]:

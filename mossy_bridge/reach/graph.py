@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mossy_bridge.play.state import Move, State
-from mossy_bridge.reach.arrays import MANY, Bools, Ints, Numbers, Words, distinct, first_places, grouped, spans
+from mossy_bridge.reach.arrays import MANY, Bools, Ints, Numbers, Words, begins, distinct, first_places, grouped, spans
 from mossy_bridge.reach.formulas import Cubes
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.layout import BITS
@@ -152,17 +152,21 @@ class Graph:
     @cached_property
     def fresh(self) -> Bools:
         """For each edge whether it begins a new run by entering a level."""
-        return np.array([row.fresh for row in self.rows] or [False], dtype=np.bool_)[self.row] & (self.target >= 0)
+        return self._marked([row.fresh and row.target != ENDING for row in self.rows])
 
     @cached_property
     def crosses(self) -> Bools:
         """For each edge whether it is an arrival."""
-        return np.array([row.crosses for row in self.rows] or [False], dtype=np.bool_)[self.row]
+        return self._marked([row.crosses for row in self.rows])
 
     @cached_property
     def forced(self) -> Bools:
         """For each edge whether it is a sprung exit, which leaves its state no other."""
-        return np.array([row.sprung for row in self.rows] or [False], dtype=np.bool_)[self.row]
+        return self._marked([row.sprung for row in self.rows])
+
+    def _marked(self, rows: list[bool]) -> Bools:
+        """For each edge whether its row is marked."""
+        return np.array(rows, dtype=np.bool_)[self.row] if any(rows) else np.zeros(len(self.row), dtype=np.bool_)
 
     @cached_property
     def first_by_row(self) -> dict[int, int]:
@@ -179,7 +183,7 @@ class Graph:
     @cached_property
     def first_edge(self) -> Numbers:
         """Where the edges of each state begin, and after the last where they end; of shape (n + 1,)."""
-        return np.searchsorted(self.source, np.arange(len(self) + 1))
+        return begins(self.source, len(self))
 
     @cached_property
     def inward(self) -> tuple[NDArray[np.integer], Numbers]:

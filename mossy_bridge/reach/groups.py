@@ -7,13 +7,13 @@ import numpy as np
 from mossy_bridge.reach.arrays import Ints, Numbers, grouped, spans
 
 SMALL = 30_000
-"""Up to so many edges the groups are found here; loading the package that is quick for more takes longer."""
+"""Up to so many nodes and edges the groups are found here; loading the package that is quick for more takes longer."""
 
 
 def strong_groups(count: int, source: Ints, target: Ints) -> Ints:
     """For each of the nodes from 0 to ``count`` the number of its group, over edges given by their ends,
     ascending by the first."""
-    if len(source) <= SMALL:
+    if count + len(source) <= SMALL:
         return _tarjan(count, source, target)
     from scipy.sparse import csr_array
     from scipy.sparse.csgraph import connected_components

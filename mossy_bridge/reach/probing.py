@@ -24,8 +24,8 @@ Route = tuple[Move, ...]
 PROBES, MOST_IN_VAIN = 100, 3
 """So many probes are made; but fewer where so many have found no place from which little can be come to."""
 FIRST_LOOK, MOST_MOVES = 16, 4_096
-LITTLE = 1_500
-"""So many states are little enough."""
+LITTLE, FEW_MOVES = 1_500, 10_000
+"""So many states, with so many moves between them, are little enough."""
 EAGER = 4
 """How much rather a move is made that changes something."""
 
@@ -94,12 +94,12 @@ def _probe(machine: Machine, pick: random.Random, stop: Stopper) -> Probe | None
     for made in range(MOST_MOVES):
         if made == look or made == MOST_MOVES - 1:
             look *= 2
-            graph = searched(machine, [state], stop, LITTLE)
+            graph = searched(machine, [state], stop, LITTLE, FEW_MOVES)
             if graph.complete:
                 return Probe(machine, rows, graph)
         moves = [move for move in machine.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
         if not moves:
-            return Probe(machine, rows, searched(machine, [state], stop, LITTLE))
+            return Probe(machine, rows, searched(machine, [state], stop, LITTLE, FEW_MOVES))
         weights = [EAGER if move[2] != state[1] else 1 for move in moves]
         row, control, word = pick.choices(moves, weights)[0]
         state = (control, word)

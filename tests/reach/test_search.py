@@ -30,6 +30,7 @@ EVERYTHING_LARGE = (
     mock.patch("mossy_bridge.reach.groups.SMALL", -1),
     mock.patch("mossy_bridge.reach.graph.MANY", -1),
     mock.patch("mossy_bridge.reach.arrays.MANY", -1),
+    mock.patch("mossy_bridge.reach.arrays.PIECE", 5),
 )
 """Makes small flows go the ways of large ones."""
 
