@@ -26,7 +26,7 @@ def conclude_ways(survey: Survey, stop: Stopper) -> None:
         survey.levels[level] = Verdict("yes", partial(graph.route, number))
     for (kind, place), (number, row) in first_uses(graph.rows, graph.first_by_row).items():
         survey.group(kind)[place] = Verdict("yes", partial(graph.route, number, row.move))
-    survey.crossings = crossings(graph)
+    survey.crossed = crossings(graph)
     survey.stuck = Verdict("unknown")
     survey.missed = dict.fromkeys(things_to_miss(survey.flow), "unknown")
     circle = route_into_circle(survey.rules, graph, stop)

@@ -1,8 +1,8 @@
-"""What is enough to come to an ending: exact, without looking at every state.
+"""What is enough to come to an ending, or to any other goal: exact, without looking at every state.
 
-Whoever can come to an ending with some growing parts can do so with more (see :mod:`mossy_bridge.reach.growing`). So
+Whoever can come to a goal with some growing parts can do so with more (see :mod:`mossy_bridge.reach.growing`). So
 for each rest of a state the sets of growing bits that are enough are told by the smallest of them, and these follow
-backwards from the endings: a move asks for some bits and gives some, so what is enough before it is what it asks for,
+backwards from the goals: a move asks for some bits and gives some, so what is enough before it is what it asks for,
 with what is enough after it less what it gives. The smallest sets are taken first, so that most larger ones are never
 made. This is backward reachability of a well-structured transition system (Abdulla, Čerāns, Jonsson and Tsay 1996).
 
@@ -26,6 +26,8 @@ from mossy_bridge.reach.richest import Rest, Richest
 
 State = tuple[int, int]
 """A control and a word."""
+Need = tuple[Rest, int]
+"""A rest, and the growing bits that must be had there."""
 Thing = str | tuple[str, str]
 """A level's id, or a deed: its level and id."""
 MOST_SETS = 50_000
@@ -69,24 +71,29 @@ class Ways:
             if asks and (target is None or target in found.best):
                 yield Way(number, asks, target)
 
+    def endings(self) -> Iterator[Need]:
+        """What is needed for going into an ending."""
+        for rest, found in self.of.items():
+            for way in found:
+                if way.target is None:
+                    yield from ((rest, asked) for asked in way.asks)
+
 
 class Enough:
-    """For each rest the smallest sets of growing bits with which an ending can be come to in the same run. From those
-    in ``fine`` it can be in any state that there is."""
+    """For each rest the smallest sets of growing bits with which one of some goals, an ending say, can be come to in
+    the same run. Goals are rests, each with the bits that are needed there."""
 
-    def __init__(self, ways: Ways, fine: Iterable[Rest], stop: Stopper):
+    def __init__(self, ways: Ways, goals: Iterable[Need], stop: Stopper):
         self._ways = ways
         rows = ways.machine.rows
         into: dict[Rest, list[tuple[Rest, Way]]] = {}
         self.least: dict[Rest, list[int]] = {rest: [] for rest in ways.of}
         self.exact = ways.exact
         order = count()
-        waiting: list[tuple[int, int, int, Rest]] = [(0, next(order), 0, rest) for rest in fine]
+        waiting = [(bits.bit_count(), next(order), bits, rest) for rest, bits in goals]
+        heapq.heapify(waiting)
         for rest, way in ((rest, way) for rest, found in ways.of.items() for way in found):
-            if way.target is None:
-                for asked in way.asks:
-                    heapq.heappush(waiting, (asked.bit_count(), next(order), asked, rest))
-            elif not rows[way.row].fresh:
+            if way.target is not None and not rows[way.row].fresh:
                 into.setdefault(way.target, []).append((rest, way))
         looked_at = 0
         while waiting:
@@ -99,7 +106,7 @@ class Enough:
                 continue
             self.least[rest] = [other for other in self.least[rest] if other & bits != bits] + [bits]
             for before, way in into.get(rest, ()):
-                left = _before(rows[way.row].does, bits)
+                left = wanted_before(rows[way.row].does, bits)
                 for asked in way.asks if left is not None else ():
                     heapq.heappush(waiting, ((left | asked).bit_count(), next(order), left | asked, before))  # type: ignore[operator]
 
@@ -119,7 +126,7 @@ class Enough:
         if size > MOST_GAPS:
             return None
         found: list[int] = []
-        for chosen in product(*(list(_single(bits)) for bits in missing)):
+        for chosen in product(*(list(single(bits)) for bits in missing)):
             gap = 0
             for bit in chosen:
                 gap |= bit
@@ -128,14 +135,15 @@ class Enough:
         return found
 
 
-def _single(bits: int) -> Iterator[int]:
+def single(bits: int) -> Iterator[int]:
+    """Each of the bits by itself, the lowest first."""
     while bits:
         lowest = bits & -bits
         yield lowest
         bits ^= lowest
 
 
-def _before(effect: Effect, bits: int) -> int | None:
+def wanted_before(effect: Effect, bits: int) -> int | None:
     """The growing bits that must be had before an effect for some to be had after it; None where it takes one."""
     for part in reversed(effect):
         if isinstance(part, Assign):

@@ -14,7 +14,7 @@ only then having done the deed shows in the count.
 """
 
 from collections import defaultdict
-from collections.abc import Container, Iterator
+from collections.abc import Container, Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -47,10 +47,11 @@ class Growing:
         return all(positive or name not in groups[what] for (what, name), positive in _asked_by(condition))
 
 
-def growing(machine: Machine) -> Growing:
-    """The growing parts of a flow."""
+def growing(machine: Machine, also: Iterable[str] = ()) -> Growing:
+    """The growing parts of a flow, and of some more conditions."""
     flow, layout = machine.rules.flow, machine.layout
-    against = {name for text in set(_conditions(flow)) for name, positive in _asked_by(text) if not positive}
+    texts = {*_conditions(flow), *also}
+    against = {name for text in texts for name, positive in _asked_by(text) if not positive}
     against |= {name for text in _springing(machine.rules) for name, _ in _asked_by(text)}
     changes = _changes(flow)
     climbing = {name for name, field in layout.facts.items() if field.coding in ("bit", "climb")}

@@ -336,16 +336,20 @@ class Machine:
         return self._afresh(("run", "visit")).then(Assign(gone, 0))
 
 
+def used_for(row: Row) -> Iterator[tuple[str, Any]]:
+    """Everything that a row makes use of, as its kind and place."""
+    yield row.move.kind, row.path or (row.move.level, row.move.thing)
+    if row.ending:
+        yield "ending", row.ending
+
+
 def first_uses(rows: list[Row], used: dict[int, int]) -> dict[tuple[str, Any], tuple[int, Row]]:
-    """For everything that some row makes use of, as its kind and place, the first state from which one does, and
-    the row. ``used`` has the first state for each row in use."""
+    """For everything that some row makes use of, the first state from which one does, and the row. ``used`` has the
+    first state for each row in use."""
     found: dict[tuple[str, Any], tuple[int, Row]] = {}
     for index, number in used.items():
         row = rows[index]
-        keys: list[tuple[str, Any]] = [(row.move.kind, row.path or (row.move.level, row.move.thing))]
-        if row.ending:
-            keys.append(("ending", row.ending))
-        for key in keys:
+        for key in used_for(row):
             if key not in found or number < found[key][0]:
                 found[key] = (number, row)
     return found

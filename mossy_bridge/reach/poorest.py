@@ -218,8 +218,9 @@ class Poorest:
             possible = dict.fromkeys(around, everything)
         maybe_open = ghosts.maybe_open(self.steps, start)
         for rest in filter(self._is_play, self._last_first()):
-            wanted = maybe_open[rest] & ~lost & ~ghosts.shown_by(rest[1] | self.bound[rest])
-            if wanted & ~possible.get(rest, 0):
+            wanted = maybe_open[rest] & ~lost & ~possible.get(rest, 0)
+            wanted = wanted and wanted & ~ghosts.shown_by(rest[1] | self.bound[rest])
+            if wanted:
                 fine = least is None or rest in self.fine
                 begun = [0] if least is None or fine else least[rest]
                 for bits in [self.bound[rest] | more for more in begun]:

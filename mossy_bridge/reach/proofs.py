@@ -1,33 +1,57 @@
 """What can be said of a flow whose states are too many to look at each: what is come to at all, by the richest
 states, and that nobody gets stuck, nothing is missed and nothing loops, by the poorest bounds."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from mossy_bridge.model.flow import Promise
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.enough import Enough, Outlook, Thing, Ways
+from mossy_bridge.reach.enough import Enough, Need, Outlook, Thing, Ways
 from mossy_bridge.reach.growing import growing
 from mossy_bridge.reach.machine import Machine, Stopper, first_uses
+from mossy_bridge.reach.nearest import Nearest
 from mossy_bridge.reach.poorest import Poorest
 from mossy_bridge.reach.richest import Rest, Richest, richest
 
 Route = tuple[Move, ...]
+MOST_SHORTENED = 8
+"""For so many gaps a short route into a state with it is looked for."""
+
+
+@dataclass(frozen=True)
+class Trap:
+    """A state in which there is too little to come to some goal: a route there, and for each gap that may be left the
+    rests in which it leaves too little."""
+
+    route: Route
+    gaps: Mapping[int, Iterable[Rest]]
 
 
 class Proofs:
-    """Answers without looking at every state. Where ``complete``, what has no route here can not be come to."""
+    """Answers without looking at every state. Where ``complete``, what has no route here can not be come to. Of the
+    conditions ``also`` nothing that they ask to be absent counts as growing."""
 
-    def __init__(self, machine: Machine, stop: Stopper):
+    def __init__(self, machine: Machine, stop: Stopper, also: Iterable[str] = ()):
         self.machine, self._stop = machine, stop
-        self._parts = growing(machine)
+        self._parts = growing(machine, also)
         starts = [machine.start] if machine.start else []
         # where nothing grows the states can only be looked at one by one
         self._found = richest(machine, self._parts.bits, stop if self._parts.bits else lambda: True, starts)
         self.complete = self._found.complete
-        self._poorest = Poorest(machine, self._parts, self._found, stop)
-        self.nothing_loops = self._poorest.nothing_loops()
+
+    def asking(self, condition: str) -> "Proofs":
+        """Proofs that hold for a condition too."""
+        return self if self._parts.asks_for(condition) else Proofs(self.machine, self._stop, [condition])
+
+    @cached_property
+    def _poorest(self) -> Poorest:
+        return Poorest(self.machine, self._parts, self._found, self._stop)
+
+    @cached_property
+    def nothing_loops(self) -> bool:
+        """Whether it is shown that forced firing never goes in a circle."""
+        return self._poorest.nothing_loops()
 
     @cached_property
     def _ways(self) -> Ways:
@@ -35,7 +59,13 @@ class Proofs:
 
     @cached_property
     def _enough(self) -> Enough:
-        return Enough(self._ways, self._poorest.fine, self._stop)
+        fine = ((rest, 0) for rest in self._poorest.fine)
+        return Enough(self._ways, [*fine, *self._ways.endings()], self._stop)
+
+    @cached_property
+    def nearest(self) -> Nearest | None:
+        """Shortest routes, where all ways are known."""
+        return Nearest(self._ways) if self.complete and self._ways.exact else None
 
     @cached_property
     def outlook(self) -> Outlook | None:
@@ -56,8 +86,8 @@ class Proofs:
         return self._poorest.never_missed(self._enough.least if needed else None)
 
     @cached_property
-    def stuck(self) -> Route | bool | None:
-        """A route into a state that is stuck; False where it is shown that there is none; None where neither is.
+    def stuck(self) -> Trap | bool | None:
+        """A state that is stuck; False where it is shown that there is none; None where neither is.
 
         A stuck state has a gap (see :mod:`mossy_bridge.reach.enough`). So for each gap that is not excluded by what
         everybody has, the richest states that can be come to without it are searched for.
@@ -65,21 +95,46 @@ class Proofs:
         safe = self._poorest.no_dead_screen()
         if not self.complete or not self._some_ending:
             return False if safe else None
+        short = self._falling_short(self._enough, self._doubtful)
+        return None if short is False and not safe else short
+
+    def ever_short_of(self, needs: Iterable[Need]) -> Trap | bool | None:
+        """A state in a play level from which none of some needs can be come to in the same run; False where it is
+        shown that there is none; None where neither is."""
+        if not self.complete or not self._poorest.complete:
+            return None
+        enough = Enough(self._ways, needs, self._stop)
+        bound = self._poorest.bound
+        return self._falling_short(
+            enough, {rest for rest in self._poorest.judged() if not enough.holds(rest, bound[rest])}
+        )
+
+    def _falling_short(self, enough: Enough, doubtful: Iterable[Rest]) -> Trap | bool | None:
+        """A state in which there is too little, if there is; ``doubtful`` are the rests in which it may be."""
+        safe = self._poorest.complete
         gaps: dict[int, set[Rest]] = {}
-        for rest in self._doubtful:
-            found = self._enough.gaps(rest, self._poorest.bound[rest])
+        for rest in doubtful:
+            found = enough.gaps(rest, self._poorest.bound[rest])
             safe = safe and found is not None
             for gap in found or ():
                 gaps.setdefault(gap, set()).add(rest)
         for gap, rests in gaps.items():
             without, known = self._without(gap)
             safe = safe and known
-            stuck = rests & without.best.keys()
-            if stuck and self._enough.exact:
-                number = next(n for n, state in enumerate(without.states) if without.split(*state)[0] in stuck)
-                return self._since_begun(without, number)
-            safe = safe and not stuck
-        return False if safe and self._poorest.complete else None
+            short = rests & without.best.keys()
+            if short and enough.exact:
+                number = next(n for n, state in enumerate(without.states) if without.split(*state)[0] in short)
+                return Trap(self._since_begun(without, number), gaps)
+            safe = safe and not short
+        return False if safe else None
+
+    def route_into(self, trap: Trap) -> Route:
+        """A short route into a trap; the shortest, if no new run begins on it, and counts are not needed."""
+        if not self.nearest:
+            return trap.route
+        smallest = sorted(trap.gaps, key=int.bit_count)[:MOST_SHORTENED]
+        others = (self.nearest.route_lacking(gap, trap.gaps[gap]) for gap in smallest)
+        return min([trap.route, *(route for route in others if route is not None)], key=len)
 
     @cached_property
     def _some_ending(self) -> bool:
@@ -146,6 +201,25 @@ class Proofs:
         """The moves into a state, and those after it."""
         return self._found.route(number, *last)
 
+    def route_to(self, kind: str, place: Any, number: int, *last: Move) -> Route:
+        """A route to what was come to by a state and the move after that: a shortest one, unless that is too hard to
+        find."""
+        route = self.route(number, *last)
+        nearest = self.nearest.route_to(kind, place) if self.nearest else None
+        return route if nearest is None or len(nearest) > len(route) else nearest
+
+    def route_to_some(self, needs: Mapping[Need, Route]) -> Route | None:
+        """Any route to one of some needs, and on by its last moves; None if there is none."""
+        wanted: dict[Rest, list[tuple[int, Route]]] = {}
+        for (rest, bits), last in needs.items():
+            wanted.setdefault(rest, []).append((bits, last))
+        for number, state in enumerate(self._found.states):
+            rest, had = self._found.split(*state)
+            for bits, last in wanted.get(rest, ()):
+                if not bits & ~had:
+                    return self._found.route(number, *last)
+        return None
+
     def crossings(self, number: int) -> int:
         """How many arrivals the route into a state has after the first."""
         return self._found.crossed[number]
@@ -154,13 +228,3 @@ class Proofs:
         """Whether a condition written in some level holds in a state of this level. Exact where complete, for
         such conditions only ever ask for what grows."""
         return any(True for _ in self._holding(level, condition))
-
-    def promised(self, promise: Promise) -> Route | bool | None:
-        """For promises about what can be come to: a route there, None where there is none; False where this
-        cannot be said."""
-        if promise.kind not in ("can", "never") or promise.avoiding or not self._parts.asks_for(promise.when):
-            return False
-        number = next(self._holding(promise.level, promise.when), None)
-        if number is not None:
-            return self._found.route(number)
-        return False if promise.ending else None

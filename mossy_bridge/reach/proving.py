@@ -4,8 +4,8 @@ from functools import partial
 
 from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.probing import Probe, probes
-from mossy_bridge.reach.promises import Kept
-from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.proofs import Proofs, Trap
+from mossy_bridge.reach.proven_promises import proven
 from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.verdicts import KINDS, Route, Survey, Verdict
 
@@ -18,36 +18,34 @@ def prove(survey: Survey, proofs: Proofs) -> None:
     survey.proofs = proofs
     survey.look_at(survey.graph)
     _come_to(survey, proofs)
-    if survey.stuck.answer == "unknown" and proofs.stuck is not None:
-        survey.stuck = _stuck(survey, proofs.stuck)
+    if survey.stuck.answer == "unknown":
+        survey.stuck = _stuck(survey, proofs)
     if survey.loops.answer == "unknown" and proofs.nothing_loops:
         survey.loops = Verdict("no")
     for thing in [thing for thing, answer in survey.missed.items() if answer == "unknown"]:
         if survey.comes_to(thing) == "no" or thing in proofs.never_missed:
             survey.missed[thing] = "no"
     for promise in survey.flow.promises:
-        found = proofs.promised(promise) if survey.promises[promise.id].holds == "unknown" else False
-        if isinstance(found, tuple):
-            survey.promises[promise.id] = Kept("yes" if promise.kind == "can" else "no", found)
-        elif found is None and proofs.complete:
-            survey.promises[promise.id] = Kept("no" if promise.kind == "can" else "yes")
+        if survey.promises[promise.id].holds == "unknown":
+            survey.promises[promise.id] = proven(promise, proofs)
 
 
-def _stuck(survey: Survey, found: Route | bool) -> Verdict:
-    """What a proof says; with a shorter route where the stuck state nearest to the start has been looked at."""
-    if not isinstance(found, tuple):
-        return Verdict("no")
+def _stuck(survey: Survey, proofs: Proofs) -> Verdict:
+    """What proofs say; with a shortest route where the stuck state nearest to the start has been looked at."""
+    trap = proofs.stuck
+    if not isinstance(trap, Trap):
+        return Verdict("no" if trap is False else "unknown")
     nearest = survey.sinking.first_stuck
-    return Verdict("yes", partial(tuple, found) if nearest is None else partial(survey.graph.route, nearest))
+    return Verdict("yes", partial(proofs.route_into, trap) if nearest is None else partial(survey.graph.route, nearest))
 
 
 def _come_to(survey: Survey, proofs: Proofs) -> None:
     for kind, place, number, last in proofs.found():
         group = survey.group(kind)
         if group[place].answer == "unknown":
-            group[place] = Verdict("yes", partial(proofs.route, number, *last))
-            if kind == "level":  # at most so many: the route need not be the one with the fewest
-                survey.crossings.setdefault(place, proofs.crossings(number))
+            group[place] = Verdict("yes", partial(proofs.route_to, kind, place, number, *last))
+            if kind == "level":
+                survey.crossed.setdefault(place, proofs.crossings(number))
     if proofs.complete:
         for kind in KINDS:
             group = survey.group(kind)
@@ -93,8 +91,8 @@ def _come_to_by(survey: Survey, one: Probe) -> bool:
         group = survey.group(kind)
         if group[place].answer == "unknown":
             group[place], news = Verdict("yes", trace), True
-            if kind == "level":  # at most so many: the route need not be the one with the fewest
-                survey.crossings.setdefault(place, sum(move.kind in ("exit", "tile") for move in trace()))
+            if kind == "level":
+                survey.crossed.setdefault(place, sum(move.kind in ("exit", "tile") for move in trace()))
     return news
 
 
@@ -103,7 +101,7 @@ def keep(survey: Survey, known: Survey) -> None:
     for kind in KINDS:
         group, before = survey.group(kind), known.group(kind)
         group.update({place: before[place] for place, verdict in group.items() if verdict.answer == "unknown"})
-    survey.crossings = {**known.crossings, **survey.crossings}
+    survey.crossed = {**known.crossed, **survey.crossed}
     survey.stuck = known.stuck if survey.stuck.answer == "unknown" else survey.stuck
     survey.loops = known.loops if survey.loops.answer == "unknown" else survey.loops
     survey.missed.update({t: known.missed[t] for t, answer in survey.missed.items() if answer == "unknown"})

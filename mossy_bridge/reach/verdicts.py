@@ -54,7 +54,8 @@ class Survey:
     graph: Graph
     seconds: float = 0.0
     levels: dict[str, Verdict] = field(default_factory=dict)
-    crossings: dict[str, int] = field(default_factory=dict)
+    crossed: dict[str, int] = field(default_factory=dict)
+    """How many crossings it takes to come to each level; at most, where not every state was looked at."""
     exits: dict[Place, Verdict] = field(default_factory=dict)
     deeds: dict[Place, Verdict] = field(default_factory=dict)
     paths: dict[Place, Verdict] = field(default_factory=dict)
@@ -83,6 +84,14 @@ class Survey:
             return not self.graph.holds(condition, self.graph.in_level(level)).any()
         return self.proofs is not None and self.proofs.complete and not self.proofs.holds_somewhere(level, condition)
 
+    @cached_property
+    def crossings(self) -> dict[str, int]:
+        """The fewest crossings to each level that is come to, as far as they are known. Counted when first asked for:
+        in a large flow that takes longer than the survey."""
+        nearest = self.proofs.nearest if self.proofs and not self.settled else None
+        fewest = nearest.crossings(self.crossed) if nearest else {}
+        return {level: min(most, fewest.get(level, most)) for level, most in self.crossed.items()}
+
     @property
     def settled(self) -> bool:
         """Whether every state was looked at."""
@@ -91,13 +100,14 @@ class Survey:
     def of(self, rules: Rules) -> "Survey":
         """The same answers, for a flow that plays alike."""
         survey = replace(self, flow=rules.flow, rules=rules)
-        survey.__dict__.update({name: self.__dict__[name] for name in ("sinking", "missing") if name in self.__dict__})
+        kept = ("sinking", "missing", "crossings")
+        survey.__dict__.update({name: self.__dict__[name] for name in kept if name in self.__dict__})
         return survey
 
     def look_at(self, graph: Graph) -> None:
         """Takes a graph of more states, and forgets what was worked out about the one before."""
         self.graph = graph
-        for name in ("sinking", "missing"):
+        for name in ("sinking", "missing", "crossings"):
             self.__dict__.pop(name, None)
 
     @cached_property

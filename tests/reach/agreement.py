@@ -1,4 +1,5 @@
-"""Compares the survey and the proofs with the plain reference on many random flows, and prints how many had what.
+"""Compares the survey, the proofs, and what is said after three states with the plain reference on many random flows,
+and prints how many had what.
 
 Run: python -m tests.reach.agreement [FLOWS] [FIRST SEED]. Stops at the first disagreement with its seed.
 """
@@ -8,6 +9,8 @@ from collections import Counter
 
 from tests.reach.test_against_plain import AgainstPlain
 from tests.reach.test_proofs import AgainstPlain as ProofsAgainstPlain
+from tests.reach.test_proving import AgainstPlain as ProvingAgainstPlain
+from tests.support.plain import Plain
 from tests.support.random_flows import growing_flow, random_flow
 
 
@@ -60,13 +63,17 @@ def main(count, first):
     """Compares and prints."""
     whole, proofs = AgainstPlain("test_every_verdict_agrees"), ProofsAgainstPlain("test_random_flows")
     had, found = Counter(), Counter()
+    few = ProvingAgainstPlain("test_whatever_is_said_after_three_states_is_true")
+    few.setUp()
     compared = shown = 0
     for seed in range(first, first + count):
         for maker in (random_flow, growing_flow):
-            flow = maker(seed)
+            flow, few.what = maker(seed), f"{maker.__name__}({seed})"
             try:
                 survey = whole.check(flow)
                 answer = proofs.check(flow)
+                if answer is not None:
+                    few.check(flow, Plain(flow))
             except AssertionError as error:
                 print(f"{maker.__name__}({seed}) disagrees: {error}")
                 return 1
@@ -77,6 +84,8 @@ def main(count, first):
             shown += bool(answer)
     print(f"{compared} flows compared, none disagrees; {2 * count - compared} were too large for the reference")
     print(f"about being stuck the proofs alone left nothing open in {shown}")
+    print(f"after three states {few.said} verdicts were said and {few.unknown} left unknown; "
+          f"{few.shortest} routes by proof were as short as they can be, and {few.shown} promises judged")  # fmt: skip
     for title, counts in (("had", had), ("found", found)):
         print(f"\n{title}:")
         for name, number in sorted(counts.items()):

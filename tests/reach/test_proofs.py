@@ -9,7 +9,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.growing import growing
 from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.proofs import Proofs, Trap
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import board, deed, flow, play_level, screen, way
 from tests.support.plain import Plain
@@ -59,9 +59,10 @@ class AgainstPlain(unittest.TestCase):
                 self.assertIsNotNone(final_state(self.rules, [str(move) for move in route]), name)
         stuck = bool(plain.stuck_states())
         self.assertFalse(proofs.stuck is False and (stuck or plain.dead_screens()))
-        if isinstance(proofs.stuck, tuple):
+        if isinstance(proofs.stuck, Trap):
             self.assertTrue(stuck)
-            self.is_stuck(plain, proofs.stuck)
+            self.is_stuck(plain, proofs.stuck.route)
+            self.is_stuck(plain, proofs.route_into(proofs.stuck))
         self.assertFalse(proofs.nothing_loops and plain.circle_states())
         never = {".".join(t) if isinstance(t, tuple) else t for t in proofs.never_missed}
         self.assertEqual(never & plain.missed(), set())
@@ -150,7 +151,7 @@ class ByHand(unittest.TestCase):
                  play_level("b", way("win", "won", opens="has f")), facts=("f",))  # fmt: skip
         proofs = proofs_of(f)
         self.assertIsNotNone(routes(proofs).get("ending won"))
-        self.assertIsInstance(proofs.stuck, tuple)
+        self.assertIsInstance(proofs.stuck, Trap)
         self.assertNotIn(("a", "d"), proofs.never_missed)
         self.assertEqual(surveyed(f).stuck.answer, "yes")
 

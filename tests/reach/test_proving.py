@@ -41,25 +41,32 @@ class AgainstPlain(unittest.TestCase):
                     self.what = f"{maker.__name__}({seed})"
                     yield flow_, plain
 
+    def setUp(self):
+        self.said = self.unknown = self.shortest = self.shown = 0
+
     def test_whatever_is_said_after_three_states_is_true(self):
-        said = unknown = 0
+        for flow_, plain in self.flows():
+            self.check(flow_, plain)
+        self.assertGreater(self.said, 20 * self.unknown)
+        self.assertGreater(self.shortest, EXAMPLES)
+        self.assertGreater(self.shown, EXAMPLES // 2)
+
+    def check(self, flow_, plain):
+        """Compares what is said of a flow after three states."""
         with (
             mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 2),
             mock.patch("mossy_bridge.reach.survey.swept", few),
             mock.patch("mossy_bridge.reach.exploring.swept", few),
             mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2),
         ):
-            for flow_, plain in self.flows():
-                survey = surveyed(flow_, budget=60, quick=True)
-                for answer, true in self.answers(survey, plain, flow_):
-                    if answer == "unknown":
-                        unknown += 1
-                    else:
-                        said += 1
-                        self.assertEqual(answer, "yes" if true else "no", self.what)
-        self.assertGreater(said, 20 * unknown)
+            survey = surveyed(flow_, budget=60, quick=True)
+            for answer, true in self.answers(survey, plain):
+                self.unknown += answer == "unknown"
+                self.said += answer != "unknown"
+                if answer != "unknown":
+                    self.assertEqual(answer, "yes" if true else "no", self.what)
 
-    def answers(self, survey, plain, flow_):
+    def answers(self, survey, plain):
         lengths = plain.lengths()
         groups = {"exit": survey.exits, "deed": survey.deeds, "path": survey.paths, "tile": survey.tiles}
         groups |= {"level": survey.levels, "ending": survey.endings}
@@ -68,6 +75,11 @@ class AgainstPlain(unittest.TestCase):
                 yield verdict.answer, f"{kind} {named(place)}" in lengths
                 if verdict.answer == "yes":
                     self.assertIsNotNone(final_state(survey.rules, [str(move) for move in verdict.route]))
+                    if survey.proofs and survey.proofs.nearest:
+                        self.assertEqual(len(verdict.route), lengths[f"{kind} {named(place)}"], (self.what, place))
+                        self.shortest += 1
+        if survey.proofs and survey.proofs.nearest:
+            self.assertEqual(survey.crossings, plain.crossings(), self.what)
         stuck = plain.stuck_states() | plain.dead_screens()
         yield survey.stuck.answer, bool(stuck)
         if survey.stuck.answer == "yes":
@@ -78,15 +90,21 @@ class AgainstPlain(unittest.TestCase):
             yield answer, named(thing) in missed
             if answer == "yes":
                 self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.route_to_loss(thing)]))
-        for promise in flow_.promises:
-            holds = survey.promises[promise.id].holds
-            if holds != "unknown":
-                self.assertEqual(holds, self.whole(flow_).promises[promise.id].holds, self.what)
+        for promise in survey.flow.promises:
+            self.promise(survey, plain, promise)
 
-    def whole(self, flow_):
-        """The survey with every state looked at, which is held to the reference elsewhere."""
-        with mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 5_000):
-            return surveyed(flow_)
+    def promise(self, survey, plain, promise):
+        """A promise that anything is said of is judged as in the reference, and its route leads as far."""
+        kept, (holds, length) = survey.promises[promise.id], plain.promise(promise)
+        if kept.holds == "unknown":
+            return
+        self.shown += 1
+        self.assertEqual(kept.holds, "yes" if holds else "no", (self.what, promise))
+        self.assertEqual(kept.route is None, length is None, (self.what, promise))
+        if kept.route is not None:
+            self.assertIsNotNone(final_state(survey.rules, [str(move) for move in kept.route]), (self.what, promise))
+            if promise.kind in ("can", "never") and survey.proofs and survey.proofs.nearest:
+                self.assertEqual(len(kept.route), length, (self.what, promise))
 
     def followed(self, plain, route):
         """Where a route leads in the reference."""

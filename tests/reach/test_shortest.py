@@ -1,0 +1,145 @@
+"""Shortest routes where not every state is looked at: by hand. Against the reference: ``test_proving``."""
+
+import unittest
+from unittest import mock
+
+from mossy_bridge.model.flow import Promise
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.walking import final_state
+from mossy_bridge.reach.floor import Floor
+from mossy_bridge.reach.machine import Machine
+from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.proven_promises import proven
+from mossy_bridge.reach.shortest import ARRIVAL, Shortest, TooMany, arrivals_first, moves
+from tests.support.build import deed, flow, play_level, way
+
+
+def never():
+    return False
+
+
+def proofs_of(flow_):
+    return Proofs(Machine(Rules(flow_)), never)
+
+
+def texts(route):
+    return None if route is None else [str(move) for move in route]
+
+
+def marsh():
+    """A gate with two keys to it: one at the end of a long path, one near by; and many keys nobody needs."""
+    idle = [deed(f"idle{i}", f"gain i{i}") for i in range(30)]
+    uses = [way(f"w{i}", "start", opens=f"has i{i}") for i in range(30)]
+    return flow(
+        play_level("start", way("far", "far"), way("near", "near"), way("gate", "quay", opens="has one or has two"),
+                   *uses, deeds=idle),
+        play_level("far", way("on", "farther")),
+        play_level("farther", way("back", "start"), deeds=[deed("find", "gain one")]),
+        play_level("near", way("back", "start"), deeds=[deed("find", "gain two")]),
+        play_level("quay", way("sail", "won", opens="has one and has two"), way("back", "start")),
+        facts=("one", "two", *(f"i{i}" for i in range(30))),
+    )  # fmt: skip
+
+
+NEAR = ["exit start.near", "deed near.find", "exit near.back"]
+FAR = ["exit start.far", "exit far.on", "deed farther.find", "exit farther.back"]
+
+
+class Routes(unittest.TestCase):
+    def setUp(self):
+        self.proofs = proofs_of(marsh())
+        self.nearest = self.proofs.nearest
+
+    def test_the_nearer_key_is_fetched_and_idle_ones_are_left(self):
+        self.assertEqual(texts(self.nearest.route_to("level", "quay")), [*NEAR, "exit start.gate"])
+        self.assertEqual(
+            texts(self.nearest.route_to("exit", ("quay", "back")))[-2:], ["exit start.gate", "exit quay.back"]
+        )
+        self.assertEqual(self.nearest.route_to("level", "start"), ())
+
+    def test_what_needs_both_fetches_both(self):
+        route = self.nearest.route_to("ending", "won")
+        self.assertEqual(len(route), len(NEAR) + len(FAR) + 2)
+        self.assertIsNotNone(final_state(Rules(marsh()), texts(route)))
+
+    def test_crossings_are_the_fewest(self):
+        levels = ("start", "far", "farther", "near", "quay")
+        self.assertEqual(self.nearest.crossings(levels), {"start": 0, "far": 1, "near": 1, "farther": 2, "quay": 3})
+
+    def test_what_cannot_be_come_to_has_no_route(self):
+        self.assertIsNone(self.nearest.route_to("level", "nowhere"))
+
+    def test_where_looking_takes_too_long_a_near_goal_is_found_greedily_or_none(self):
+        with mock.patch("mossy_bridge.reach.shortest.MOST", 5):
+            proofs = proofs_of(marsh())
+            search = Shortest(proofs._ways, moves)
+            with self.assertRaises(TooMany):
+                search.nearest(dict.fromkeys(proofs._ways.endings(), 1))
+            kind, place, number, last = next(found for found in proofs.found() if found[:2] == ("ending", "won"))
+            found = proofs.route_to(kind, place, number, *last)
+        self.assertIsNotNone(final_state(Rules(marsh()), texts(found)))
+
+    def test_moves_that_gain_what_is_to_be_lacked_are_left_out(self):
+        two = self.proofs.machine.layout.facts["two"].mask
+        quay = [rest for rest in self.proofs._ways.of if self.proofs.machine.controls[rest[0]].place == "quay"]
+        self.assertEqual(texts(self.nearest.route_lacking(two, quay)), [*FAR, "exit start.gate"])
+        both = two | self.proofs.machine.layout.facts["one"].mask
+        self.assertIsNone(self.nearest.route_lacking(both, quay))
+
+
+class Counting(unittest.TestCase):
+    def setUp(self):
+        steps = [deed("fill", "add 1 oil", repeats="always")]
+        self.proofs = proofs_of(flow(
+            play_level("shed", way("out", "quay", opens="at least 3 oil"), deeds=steps),
+            play_level("quay", way("sail", "won", opens="at least 5 oil"), way("back", "shed")), facts=("oil:9",)))  # fmt: skip
+
+    def test_a_count_is_raised_as_often_as_it_is_asked_for(self):
+        self.assertEqual(len(self.proofs.nearest.route_to("level", "quay")), 4)
+        self.assertEqual(len(self.proofs.nearest.route_to("ending", "won")), 7)
+
+    def test_the_floor_is_exact_where_one_thing_follows_another(self):
+        machine = self.proofs.machine
+        floor = Floor(self.proofs._ways, moves, machine.start)
+        least = {machine.controls[rest[0]].place: cost for rest, cost in floor.rest.items()}
+        self.assertEqual(least, {"shed": 0, "quay": 4})
+        by_arrivals = Floor(self.proofs._ways, arrivals_first, machine.start)
+        least = {machine.controls[rest[0]].place: cost for rest, cost in by_arrivals.rest.items()}
+        self.assertEqual(least, {"shed": 0, "quay": ARRIVAL + 4})
+        self.assertEqual(Floor(self.proofs._ways, moves, machine.start, frozenset({"shed"})).rest, {})
+
+
+class Promises(unittest.TestCase):
+    def holds(self, **fields):
+        kept = proven(Promise(id="p", **fields), proofs_of(marsh()))
+        return kept.holds, texts(kept.route)
+
+    def test_can_and_never_with_a_shortest_route(self):
+        self.assertEqual(self.holds(kind="can", level="quay", when="has one"), ("yes", [*FAR, "exit start.gate"]))
+        self.assertEqual(self.holds(kind="never", level="quay", when="has two"), ("no", [*NEAR, "exit start.gate"]))
+        self.assertEqual(self.holds(kind="never", level="quay", when="lacks one and lacks two"), ("yes", None))
+
+    def test_what_a_promise_asks_to_be_absent_does_not_count_as_growing(self):
+        holds, route = self.holds(kind="can", level="quay", when="lacks two and has i3")
+        self.assertEqual((holds, len(route)), ("yes", len(FAR) + 2))
+
+    def test_levels_to_avoid(self):
+        without = {"kind": "can", "level": "quay", "avoiding": ("near",)}
+        self.assertEqual(self.holds(**without), ("yes", [*FAR, "exit start.gate"]))
+        self.assertEqual(self.holds(**without | {"avoiding": ("near", "far")}), ("no", None))
+        self.assertEqual(self.holds(**without | {"avoiding": ("start",)}), ("no", None))
+
+    def test_within_so_many_crossings(self):
+        self.assertEqual(self.holds(kind="within", level="quay", crossings=3), ("yes", [*NEAR, "exit start.gate"]))
+        self.assertEqual(self.holds(kind="within", level="quay", crossings=2), ("no", None))
+        self.assertEqual(self.holds(kind="within", ending="won", crossings=5)[0], "no")
+        self.assertEqual(self.holds(kind="within", ending="won", crossings=6)[0], "yes")
+
+    def test_always(self):
+        self.assertEqual(self.holds(kind="always_can", ending="won"), ("yes", None))
+        self.assertEqual(self.holds(kind="always_can", level="near", when="has i7"), ("yes", None))
+        self.assertEqual(self.holds(kind="always_can", level="near", when="lacks two"), ("no", NEAR[:2]))
+
+
+if __name__ == "__main__":
+    unittest.main()
