@@ -6,11 +6,15 @@ is worked out in plain numbers.
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 
 from msgspec import Struct
 
 from mossy_bridge.model.flow import Plan, Rect, Walker
 from mossy_bridge.plan.bodies import ROUNDING
+
+REMEMBERED = 50_000
+"""So many answers about plans are remembered: most plans are the same after an edit."""
 
 
 class Box(Struct, frozen=True):
@@ -75,6 +79,30 @@ def ground_under(area: Box, stones: Sequence[Box]) -> float | None:
     """The highest solid top at or below the area's foot, under its middle; None where there is none."""
     below = [s.high for s in stones if s.left <= area.middle <= s.right and s.high <= area.low + ROUNDING]
     return max(below, default=None)
+
+
+@lru_cache(maxsize=REMEMBERED)
+def ground_beside(plan: Plan, area: Rect, walker: Walker, y_down: bool) -> float | None:
+    """The height of the ground on which the walker can run past an area of the plan, if there is such."""
+    across, stones = box(area, y_down), solids(plan, y_down)
+    ground = ground_under(across, stones)
+    if ground is None or not can_run_past(across, ground, walker, whole(plan, y_down), stones):
+        return None
+    return ground
+
+
+@lru_cache(maxsize=REMEMBERED)
+def in_solid(plan: Plan, body: Rect, y_down: bool) -> bool:
+    """Whether a body in the plan shares room with something solid."""
+    inside = box(body, y_down)
+    return any(inside.shares(stone) for stone in solids(plan, y_down))
+
+
+@lru_cache(maxsize=REMEMBERED)
+def above_ground(plan: Plan, body: Rect, y_down: bool) -> bool:
+    """Whether there is something solid anywhere below a body in the plan."""
+    standing = box(body, y_down)
+    return any(stone.low < standing.low - ROUNDING and stone.spans(standing) for stone in solids(plan, y_down))
 
 
 def can_run_past(area: Box, ground: float, walker: Walker, room: Box, stones: Sequence[Box]) -> bool:

@@ -49,7 +49,9 @@ class AgainstPlain(unittest.TestCase):
         if plain.too_large or Rules(flow_).begin() is None:
             return None
         proofs, lengths = proofs_of(flow_), plain.lengths()
-        self.assertTrue(proofs.complete)
+        if not proofs.complete:
+            self.assertEqual(growing(proofs.machine).bits, 0)  # then nothing is to be proven
+            return False
         self.rules = Rules(flow_)
         found = routes(proofs)
         self.assertEqual(found.keys(), lengths.keys())

@@ -11,7 +11,7 @@ from mossy_bridge.checks.places.triggers import has_size, y_down
 from mossy_bridge.model import edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
 from mossy_bridge.plan.bodies import ROUNDING, body_at
-from mossy_bridge.plan.boxes import box, height_of, solids
+from mossy_bridge.plan.boxes import above_ground, box, height_of, in_solid
 from mossy_bridge.plan.doors import landing_beside, standing_place, way_back
 
 
@@ -103,8 +103,7 @@ def spawn_outside(here: Inspection) -> Iterator[Found]:
 @check("spawn-in-solid", "error", "places", "The player appears inside a wall.")
 def spawn_in_solid(here: Inspection) -> Iterator[Found]:
     for level, plan, spawn, at in _spawns(here):
-        body = box(body_at(spawn, here.flow.walker, y_down(here)), y_down(here))
-        if any(body.shares(stone) for stone in solids(plan, y_down(here))):
+        if in_solid(plan, body_at(spawn, here.flow.walker, y_down(here)), y_down(here)):
             message = f"At {here.title(at)} the body stands in something solid."
             yield Found((at,), message, repair=_stood_up(here, level, spawn))
 
@@ -116,8 +115,7 @@ def spawn_in_air(here: Inspection) -> Iterator[Found]:
     for level, plan, spawn, at in _spawns(here):
         if not plan.solids or _unplaced(spawn):
             continue
-        body = box(body_at(spawn, here.flow.walker, y_down(here)), y_down(here))
-        if not any(stone.low < body.low - ROUNDING and stone.spans(body) for stone in solids(plan, y_down(here))):
+        if not above_ground(plan, body_at(spawn, here.flow.walker, y_down(here)), y_down(here)):
             message = f"Below {here.title(at)} there is no ground."
             yield Found((at,), message, repair=_stood_up(here, level, spawn))
 

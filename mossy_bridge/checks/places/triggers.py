@@ -9,7 +9,7 @@ from mossy_bridge.checks.finding import Found, Inspection, Repair, check
 from mossy_bridge.model import edits
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
 from mossy_bridge.plan.bodies import ROUNDING, overlap
-from mossy_bridge.plan.boxes import Box, box, can_run_past, ground_under, jump_length, solids, step_length, whole
+from mossy_bridge.plan.boxes import Box, box, ground_beside, jump_length, step_length
 from mossy_bridge.plan.doors import free_door
 from mossy_bridge.play.prepared import ReadyExit
 
@@ -97,10 +97,9 @@ def _on_ground(here: Inspection) -> Iterator[tuple[Level, Exit, str, Box, float]
     for level, exit_, at in _with_area(here, "touch"):
         if not level.plan or not has_size(exit_):
             continue
-        area, stones = box(exit_.area, y_down(here)), solids(level.plan, y_down(here))
-        ground = ground_under(area, stones)
-        if ground is not None and can_run_past(area, ground, walker, whole(level.plan, y_down(here)), stones):
-            yield level, exit_, at, area, ground
+        ground = ground_beside(level.plan, exit_.area, walker, y_down(here))
+        if ground is not None:
+            yield level, exit_, at, box(exit_.area, y_down(here)), ground
 
 
 def _reshaped(here: Inspection, area: Box) -> Rect:
