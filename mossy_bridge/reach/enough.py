@@ -3,7 +3,8 @@
 Whoever can come to a goal with some growing parts can do so with more (see :mod:`mossy_bridge.reach.growing`). So
 for each rest of a state the sets of growing bits that are enough are told by the smallest of them, and these follow
 backwards from the goals: a move asks for some bits and gives some, so what is enough before it is what it asks for,
-with what is enough after it less what it gives. The smallest sets are taken first, so that most larger ones are never
+with what is enough after it less what it gives (with care where deeds done once add to counts, see
+:mod:`mossy_bridge.reach.tallies`). The smallest sets are taken first, so that most larger ones are never
 made. This is backward reachability of a well-structured transition system (Abdulla, Čerāns, Jonsson and Tsay 1996).
 
 What is not enough is told by *gaps*: a set of bits, one from each set that is enough, none of which is had. Bits once
@@ -18,11 +19,12 @@ import numpy as np
 from msgspec import Struct
 
 from mossy_bridge.reach.arrays import Bools, Ints
-from mossy_bridge.reach.effects import Assign, Effect, Shift, done
+from mossy_bridge.reach.effects import done
 from mossy_bridge.reach.formulas import Cubes
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
 from mossy_bridge.reach.richest import Rest, Richest
+from mossy_bridge.reach.tallies import Tallies
 
 State = tuple[int, int]
 """A control and a word."""
@@ -51,6 +53,7 @@ class Ways:
 
     def __init__(self, machine: Machine, found: Richest):
         self.machine, self.grows = machine, found.grows
+        self.tallies = Tallies(machine, found.grows)
         self.exact = found.complete
         self.of = {rest: list(self._from(rest, found)) for rest in found.best}
 
@@ -102,58 +105,39 @@ class Enough:
                 self.exact = False
                 return
             _, _, bits, rest = heapq.heappop(waiting)
-            if self.holds(rest, bits):
+            if any(bits & least == least for least in self.least[rest]):
                 continue
             self.least[rest] = [other for other in self.least[rest] if other & bits != bits] + [bits]
             for before, way in into.get(rest, ()):
-                left = wanted_before(rows[way.row].does, bits)
+                left = ways.tallies.before(way.row, bits)
                 for asked in way.asks if left is not None else ():
                     heapq.heappush(waiting, ((left | asked).bit_count(), next(order), left | asked, before))  # type: ignore[operator]
 
-    def holds(self, rest: Rest, bits: int) -> bool:
-        """Whether the bits are enough."""
-        return any(bits & least == least for least in self.least[rest])
+    def holds(self, rest: Rest, had: int) -> bool:
+        """Whether the growing bits of a state, or such as are sure, are enough."""
+        return any(self._ways.tallies.meets(rest[1] | had, least) for least in self.least[rest])
 
     def gaps(self, rest: Rest, had: int) -> list[int] | None:
         """The smallest sets of bits that, if none of them is had, leave too little; ``had`` are bits that everybody
         has. None where there are too many to tell."""
-        missing = [least & ~had for least in self.least[rest]]
-        if 0 in missing:
-            return []
+        lacking: list[list[int]] = []
         size = 1
-        for bits in missing:
-            size *= bits.bit_count()
-        if size > MOST_GAPS:
-            return None
+        for least in self.least[rest]:
+            some = self._ways.tallies.lacking(rest[1] | had, least)
+            if some == []:
+                return []
+            if some is None or size * len(some) > MOST_GAPS:
+                return None
+            size *= len(some)
+            lacking.append(some)
         found: list[int] = []
-        for chosen in product(*(list(single(bits)) for bits in missing)):
+        for chosen in product(*lacking):
             gap = 0
-            for bit in chosen:
-                gap |= bit
+            for bits in chosen:
+                gap |= bits
             if not any(gap & other == other for other in found):
                 found = [other for other in found if other & gap != gap] + [gap]
         return found
-
-
-def single(bits: int) -> Iterator[int]:
-    """Each of the bits by itself, the lowest first."""
-    while bits:
-        lowest = bits & -bits
-        yield lowest
-        bits ^= lowest
-
-
-def wanted_before(effect: Effect, bits: int) -> int | None:
-    """The growing bits that must be had before an effect for some to be had after it; None where it takes one."""
-    for part in reversed(effect):
-        if isinstance(part, Assign):
-            bits &= ~part.set
-            if bits & part.clear:
-                return None
-        elif isinstance(part, Shift):
-            mask = part.field.mask
-            bits = bits & ~mask | (bits & mask) >> max(part.by, 0) & mask
-    return bits
 
 
 class Outlook:

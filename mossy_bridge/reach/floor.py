@@ -10,9 +10,10 @@ from collections.abc import Callable
 from heapq import heappop, heappush
 
 from mossy_bridge.reach.effects import Assign, Effect, Shift
-from mossy_bridge.reach.enough import State, Way, Ways, single, wanted_before
+from mossy_bridge.reach.enough import State, Way, Ways
 from mossy_bridge.reach.machine import Row
 from mossy_bridge.reach.richest import Rest
+from mossy_bridge.reach.tallies import single, wanted_before
 
 Weight = Callable[[Row], int]
 """What a move costs; not less than nothing."""

@@ -18,6 +18,7 @@ from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.growing import Growing
 from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper
 from mossy_bridge.reach.richest import Rest, Richest
+from mossy_bridge.reach.tallies import Tallies
 
 Step = tuple[int, Rest | None]
 """A row of the machine between rests: used in some richest state, so perhaps in others too. None where it leads into
@@ -34,6 +35,7 @@ class Poorest:
     def __init__(self, machine: Machine, parts: Growing, richest: Richest, stop: Stopper):
         self._machine, self._parts, self._richest, self._stop = machine, parts, richest, stop
         self._moves, self._rows = machine.moves, machine.rows
+        self._tallies = Tallies(machine, parts.bits)
         self.steps: dict[Rest, list[Step]] = {}
         self.bound: dict[Rest, int] = {}
         self.forced: dict[Rest, Rest] = {}
@@ -152,7 +154,9 @@ class Poorest:
         return found
 
     def _onward(self, rest: Rest, begun: int) -> Iterator[tuple[Rest, Step | None]]:
-        """Everything done from a rest with some growing bits in the same run: the rests come to, and the moves made."""
+        """Everything done from a rest in the same run by whoever has some growing bits at least: the rests come to, and
+        the moves made. Bits that only deeds could have brought are not begun with unless the deeds are among them."""
+        begun = self._tallies.told(rest[1] | begun) & self._parts.bits
         best: dict[Rest, list[int]] = {rest: [begun]}
         order = count()
         waiting = [(0, 0, begun, rest)]  # the richest first, so that most poorer ones are never touched

@@ -7,14 +7,15 @@ Two needs of one rest are compared: who needs no more, for no more, is enough. N
 Nilsson and Raphael 1968) with :mod:`mossy_bridge.reach.floor` for what is still to come; so the first route that
 begins at the start is a shortest one. The cost of needs on it is then known for good, and cuts later searches short.
 
-A deed done once may be made again on such a route, to no effect; but then it would be shorter without, so it is not.
+A deed done once might be made again on such a route, to no effect; but then the route would be shorter without. What
+it adds to counts is told apart by :mod:`mossy_bridge.reach.tallies`.
 """
 
 from collections.abc import Mapping
 from heapq import heappop, heappush
 from itertools import count
 
-from mossy_bridge.reach.enough import Need, Way, Ways, wanted_before
+from mossy_bridge.reach.enough import Need, Way, Ways
 from mossy_bridge.reach.floor import Floor, Weight
 from mossy_bridge.reach.machine import Row
 from mossy_bridge.reach.richest import Rest
@@ -50,7 +51,7 @@ class Shortest:
     ):
         machine = ways.machine
         assert machine.start is not None
-        self._rows, self._weight, self.greed = machine.rows, weight, greed
+        self._rows, self._tallies, self._weight, self.greed = machine.rows, ways.tallies, weight, greed
         control, word = machine.start
         self._start, self._begun = (control, word & ~ways.grows), word & ways.grows
         self.floor = Floor(ways, weight, machine.start, closed, without)
@@ -60,6 +61,8 @@ class Shortest:
             for way in ways.of[rest]:
                 if way.target in self.floor.rest and self.floor.may_use(way):
                     self._into.setdefault(way.target, []).append((rest, way, weight(self._rows[way.row])))
+        self._counting = ~ways.tallies.apart
+        """The bits of needs that must be had, as against those of deeds that do not count."""
         self._looked_at = 0
         self._cost: dict[Need, int] = {}
         """Needs whose cost is known; with greed, what it is at most."""
@@ -77,7 +80,7 @@ class Shortest:
         last = min(self._looked_at + MOST, MOST_ALTOGETHER)
 
         def note(rest: Rest, bits: int, cost: int, link: tuple[Need, int] | None) -> None:
-            if not self.floor.allows(rest, bits):
+            if not self.floor.allows(rest, bits & self._counting):
                 return
             others = spent.setdefault(rest, [])
             for known, other in others:
@@ -89,7 +92,7 @@ class Shortest:
             need = rest, bits
             onward[need] = link
             ahead = self._cost.get(need)
-            ahead = self.greed * self.floor.of(rest, bits) if ahead is None else ahead
+            ahead = self.greed * self.floor.of(rest, bits & self._counting) if ahead is None else ahead
             heappush(waiting, (cost + ahead, -cost, next(order), need))
 
         for goal, more in goals.items():
@@ -99,13 +102,13 @@ class Shortest:
             (rest, bits), cost = need, -cost
             if any(known & bits == known and (other, known) < (cost, bits) for known, other in spent[rest]):
                 continue  # for less something that needs no more was found
-            if need in self._cost or (rest == self._start and not bits & ~self._begun):
+            if need in self._cost or (rest == self._start and not bits & self._counting & ~self._begun):
                 return self._settle(need, onward)
             if self._looked_at >= last:
                 raise TooMany
             self._looked_at += 1
             for before, way, more in self._into.get(rest, ()):
-                left = wanted_before(self._rows[way.row].does, bits) if bits else 0
+                left = self._tallies.before(way.row, bits) if bits else 0
                 for asked in way.asks if left is not None else ():
                     note(before, left | asked, cost + more, (need, way.row))  # type: ignore[operator]
         return None

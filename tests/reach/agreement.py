@@ -11,7 +11,7 @@ from tests.reach.test_against_plain import AgainstPlain
 from tests.reach.test_proofs import AgainstPlain as ProofsAgainstPlain
 from tests.reach.test_proving import AgainstPlain as ProvingAgainstPlain
 from tests.support.plain import Plain
-from tests.support.random_flows import growing_flow, random_flow
+from tests.support.random_flows import MAKERS
 
 
 def features(flow):
@@ -67,7 +67,7 @@ def main(count, first):
     few.setUp()
     compared = shown = 0
     for seed in range(first, first + count):
-        for maker in (random_flow, growing_flow):
+        for maker in MAKERS:
             flow, few.what = maker(seed), f"{maker.__name__}({seed})"
             try:
                 survey = whole.check(flow)
@@ -82,7 +82,9 @@ def main(count, first):
                 had.update(set(features(flow)))
                 found.update(outcomes(survey))
             shown += bool(answer)
-    print(f"{compared} flows compared, none disagrees; {2 * count - compared} were too large for the reference")
+    print(
+        f"{compared} flows compared, none disagrees; {len(MAKERS) * count - compared} were too large for the reference"
+    )
     print(f"about being stuck the proofs alone left nothing open in {shown}")
     print(f"after three states {few.said} verdicts were said and {few.unknown} left unknown; "
           f"{few.shortest} routes by proof were as short as they can be, and {few.shown} promises judged")  # fmt: skip

@@ -13,7 +13,7 @@ from mossy_bridge.reach.proofs import Proofs, Trap
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import board, deed, flow, play_level, screen, way
 from tests.support.plain import Plain
-from tests.support.random_flows import growing_flow, random_flow
+from tests.support.random_flows import MAKERS
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700"))
 
@@ -81,7 +81,7 @@ class AgainstPlain(unittest.TestCase):
         self.assertIn(here, plain.stuck_states(), route)
 
     def test_random_flows(self):
-        for maker in (random_flow, growing_flow):
+        for maker in MAKERS:
             answers = []
             for seed in range(EXAMPLES // 2):
                 with self.subTest(maker=maker.__name__, seed=seed):

@@ -13,7 +13,7 @@ from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import deed, flow, play_level, screen, way
 from tests.support.plain import Plain
-from tests.support.random_flows import growing_flow, random_flow
+from tests.support.random_flows import MAKERS
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 4
 
@@ -34,7 +34,7 @@ def few(machine, starts, *_):
 class AgainstPlain(unittest.TestCase):
     def flows(self):
         for seed in range(EXAMPLES // 2):
-            for maker in (random_flow, growing_flow):
+            for maker in MAKERS:
                 flow_ = maker(seed)
                 plain = Plain(flow_, most=1200)
                 if not plain.too_large and Rules(flow_).begin() is not None:

@@ -19,7 +19,7 @@ from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.survey import route_to, surveyed
 from tests.reach.test_against_plain import AgainstPlain
 from tests.support.build import deed, flow, play_level, way
-from tests.support.random_flows import growing_flow, random_flow
+from tests.support.random_flows import gathering_flow, growing_flow, random_flow
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 7
 COLUMNS = ("control", "words", "came", "by", "depth", "source", "row", "target")
@@ -43,6 +43,7 @@ def flows(count):
     for seed in range(count):
         yield random_flow(seed)
         yield growing_flow(seed)
+        yield gathering_flow(seed)
 
 
 class AgainstRules(unittest.TestCase):

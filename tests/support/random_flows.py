@@ -21,10 +21,12 @@ EFFECTS = [
 class _Maker:
     """Makes the parts of one flow."""
 
-    def __init__(self, seed, growing=False):
+    def __init__(self, seed, growing=False, gathering=False):
         self.rng = Random(seed)
         self.growing = growing
         """Whether conditions mostly ask for things, and effects mostly give them."""
+        self.gathering = gathering
+        """Whether nothing but deeds done once adds to the count, as where so many of some things are to be found."""
         self.names = LEVELS[: self.rng.choice([2, 3, 3, 4, 4, 5])]
 
     def chance(self, portion):
@@ -40,7 +42,7 @@ class _Maker:
     def atom(self):
         rng = self.rng
         if self.growing and self.chance(0.93):
-            more = f"at least {rng.randint(1, 2)} n0"
+            more = f"at least {rng.randint(1, 4 if self.gathering else 2)} n0"
             return rng.choice(["has f0", "has f1", more, more, f"seen {rng.choice(self.names)}",
                                f"done {rng.choice(self.names)}"])  # fmt: skip
         kind = self.rarely(rng.choice(["flag", "flag", "count", "choice", "visited"]), "unknown", portion=0.06)
@@ -68,6 +70,8 @@ class _Maker:
         return self.rng.choice([one, one, one, *forms])
 
     def effects(self, most):
+        if self.gathering:
+            return self.some(["gain f0", "gain f1"], most)
         giving = self.growing and self.chance(0.97)
         return self.some(["gain f0", "gain f1", "add 1 n0"] if giving else EFFECTS, most)
 
@@ -103,7 +107,14 @@ class _Maker:
             "to": None if self.chance(0.03) else self.destination(),
         }
 
+    def find(self, name):
+        add = [f"add {self.rng.choice([1, 1, 1, 2])} n0"]
+        return {"id": name, "when": self.condition(0.2), "effects": self.rarely(add, [*add, "gain f0"], ["gain f1"]),
+                "checkpoint": self.rarely("", "q", portion=0.05)}  # fmt: skip
+
     def deed(self, name):
+        if self.gathering:
+            return self.find(name)
         return {
             "id": name,
             "zone": self.rarely("", "low", "gone", portion=0.2),
@@ -166,7 +177,13 @@ class _Maker:
 
     def flow(self):
         rng = self.rng
-        lifetimes = ["run"] * 6 + ["profile"] if self.growing else ["visit", "run", "run", "profile"]
+        lifetimes = (
+            ["run"]
+            if self.gathering
+            else ["run"] * 6 + ["profile"]
+            if self.growing
+            else ["visit", "run", "run", "profile"]
+        )
         return {
             "mossy_bridge": 1,
             "start": {"level": "la", "spawn": self.rarely("", "q", portion=0.05)},
@@ -177,7 +194,13 @@ class _Maker:
             "endings": [{"id": "e0"}, {"id": "e1"}],
             "facts": [
                 *({"id": name, "kind": "flag", "lifetime": rng.choice(lifetimes)} for name in ("f0", "f1")),
-                {"id": "n0", "kind": "count", "high": 2, "lifetime": rng.choice(lifetimes)},
+                {
+                    "id": "n0",
+                    "kind": "count",
+                    "high": 4 if self.gathering else 2,
+                    "initial": self.rarely(0, 1) if self.gathering else 0,
+                    "lifetime": rng.choice(lifetimes),
+                },
                 {"id": "c0", "kind": "choice", "values": ["ebb", "flood"], "lifetime": rng.choice(lifetimes)},
             ],
             "levels": [self.level(name) for name in self.names],
@@ -193,6 +216,14 @@ def random_flow(seed):
 def growing_flow(seed):
     """The flow of a seed in which most things only grow."""
     return flow_from_tree(_Maker(seed, growing=True).flow())
+
+
+def gathering_flow(seed):
+    """The flow of a seed in which most things only grow, and a count is gathered by deeds done once."""
+    return flow_from_tree(_Maker(seed, growing=True, gathering=True).flow())
+
+
+MAKERS = (random_flow, growing_flow, gathering_flow)
 
 
 def flows():

@@ -18,24 +18,28 @@ class Way(Struct, frozen=True):
     conditions: tuple[str, ...]
 
 
-def ways_into(here: Inspection, target: Level) -> Iterator[Way]:
-    """The exits and tiles that lead to the level by what is written, or by the order."""
+def ways_in(here: Inspection) -> dict[str, list[Way]]:
+    """For each level the exits and tiles of others that lead there by what is written."""
+    found: dict[str, list[Way]] = {}
+    levels = {level.id: level for level in here.flow.levels}
+
+    def note(level: Level, name: str, thing: str, *conditions: str) -> None:
+        if name in levels and name != level.id:
+            found.setdefault(name, []).append(Way(level, thing, (*conditions, levels[name].opens)))
+
     for level, exit_ in here.exits():
-        for to in exit_.destinations:
-            if to.kind == "level" and to.level == target.id:
-                yield Way(level, exit_.name or exit_.id, (exit_.trigger.when, exit_.opens, target.opens))
-                break
+        for name in dict.fromkeys(to.level for to in exit_.destinations if to.kind == "level"):
+            note(level, name, exit_.name or exit_.id, exit_.trigger.when, exit_.opens)
     for level in here.flow.levels:
         for tile in level.tiles:
-            if tile.level == target.id:
-                yield Way(level, tile.id, (target.opens,))
+            note(level, tile.level, tile.id)
+    return found
 
 
-def obstacle(here: Inspection, target: Level) -> str:
-    """What stands in the way of a level nothing reaches, in one sentence: the nearest reached place with a
-    way to it, and the condition that never holds there."""
+def obstacle(here: Inspection, ways: list[Way]) -> str:
+    """What stands in the way of a level nothing reaches, in one sentence: of the ways into it the one from the nearest
+    reached place, and the condition that never holds there."""
     survey = here.survey
-    ways = [way for way in ways_into(here, target) if way.level.id != target.id]
     if not ways:
         return "No exit and no tile leads there."
     reached = [way for way in ways if survey.levels[way.level.id].answer == "yes"]
@@ -53,9 +57,10 @@ def obstacle(here: Inspection, target: Level) -> str:
 
 @check("level-unreachable", "error", "reachability", "Nobody will ever see it.")
 def level_unreachable(here: Inspection) -> Iterator[Found]:
-    for level in here.flow.levels:
-        if level.ships and here.survey.levels[level.id].answer == "no":
-            yield Found((level.id,), f"{level.title} is never reached. {obstacle(here, level)}")
+    unreached = [level for level in here.flow.levels if level.ships and here.survey.levels[level.id].answer == "no"]
+    ways = ways_in(here) if unreached else {}
+    for level in unreached:
+        yield Found((level.id,), f"{level.title} is never reached. {obstacle(here, ways.get(level.id, []))}")
 
 
 @check("exit-never-opens", "warning", "reachability", "The way was meant for somebody.")

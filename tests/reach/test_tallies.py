@@ -1,0 +1,117 @@
+"""Counts that only deeds done once add to, by hand."""
+
+import unittest
+
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.reach.growing import growing
+from mossy_bridge.reach.machine import Machine
+from mossy_bridge.reach.proofs import Proofs, Trap
+from mossy_bridge.reach.tallies import Tallies
+from tests.support.build import deed, flow, play_level, way
+
+
+def never():
+    return False
+
+
+def proofs_of(flow_):
+    return Proofs(Machine(Rules(flow_)), never)
+
+
+def texts(route):
+    return None if route is None else [str(move) for move in route]
+
+
+def shells(*finds, opens="at least 3 shells"):
+    """A shore with shells that can be found once, and a one-way drop to a cave that asks for some."""
+    return flow(
+        play_level("shore", way("drop", "cave"), deeds=[deed(f"s{i}", f"add {more} shells") for i, more in enumerate(finds)]),
+        play_level("cave", way("out", "won", opens=opens), deeds=[deed("last", "add 1 shells")]), facts=("shells:9",))  # fmt: skip
+
+
+class Needs(unittest.TestCase):
+    def setUp(self):
+        self.look_at(shells(1, 1, 2))
+
+    def look_at(self, flow_):
+        self.machine = Machine(Rules(flow_))
+        self.machine.compile_all(never)
+        self.tallies = Tallies(self.machine, growing(self.machine).bits)
+        self.field = self.machine.layout.facts["shells"]
+        self.spent = {thing: bit for (_, thing), bit in self.machine.layout.spent.items()}
+        self.row = {row.move.thing: number for number, row in enumerate(self.machine.rows)}
+
+    def need(self, *deeds, count=3):
+        """What is needed before some deeds, the last first, for a count to be had after them."""
+        need = self.field.bits(count) & ~self.field.bits(count - 1)
+        for thing in reversed(deeds):
+            need = self.tallies.before(self.row[thing], need)
+            if need is None:
+                return None
+        return need
+
+    def meets(self, need, *deeds, count=None):
+        word = sum(self.spent[thing] for thing in deeds)
+        word = self.tallies.told(word) if count is None else word | self.field.bits(count)
+        return self.tallies.meets(word, need)
+
+    def test_a_deed_is_counted_once(self):
+        need = self.need("s2")  # one more, beside s2
+        self.assertTrue(self.meets(need, "s0"))
+        self.assertFalse(self.meets(need))
+        self.assertFalse(self.meets(need, "s2"))
+        self.assertTrue(self.meets(need, "s2", "s0"))
+        self.assertTrue(self.meets(self.need("s2", "s0")))
+
+    def test_done_twice_it_does_not_count_twice(self):
+        self.assertEqual(self.need("s2", "s2"), self.need("s2"))
+
+    def test_what_the_others_cannot_bring_is_not_to_be_had(self):
+        self.look_at(shells(1))
+        self.assertIsNone(self.need("s0", count=3))
+        self.assertIsNotNone(self.need("s0", count=2))
+
+    def test_what_is_told_of_a_count_is_what_the_deeds_say(self):
+        word = self.field.bits(4) | self.spent["s0"]
+        self.assertEqual(self.field.value(self.tallies.told(word)), 1)
+
+    def test_without_which_deeds_too_little_is_left(self):
+        one, two, last = (self.spent[thing] for thing in ("s0", "s1", "last"))
+        self.assertEqual(set(self.tallies.lacking(0, self.need("s2"))), {one | two | last})
+        self.assertEqual(self.tallies.lacking(one, self.need("s2")), [])
+        after_one = self.tallies.lacking(0, self.need("s0"))  # two more of s1, last and s2, which brings two
+        self.assertEqual(set(after_one), {self.spent["s2"] | one_of for one_of in (two, last)})
+
+
+class Verdicts(unittest.TestCase):
+    def test_one_find_done_twice_in_thought_frees_nobody(self):
+        proofs = proofs_of(shells(1, opens="at least 2 shells"))
+        self.assertIsInstance(proofs.stuck, Trap)
+        self.assertEqual(texts(proofs.route_into(proofs.stuck)), ["exit shore.drop"])
+        self.assertEqual(texts(proofs.nearest.route_to("ending", "won")),
+                         ["deed shore.s0", "exit shore.drop", "deed cave.last", "exit cave.out"])  # fmt: skip
+
+    def test_nobody_is_stuck_where_enough_is_always_left(self):
+        back = flow(
+            play_level("shore", way("on", "cave"), deeds=[deed(f"s{i}", "add 1 shells") for i in range(3)]),
+            play_level("cave", way("out", "won", opens="at least 3 shells"), way("back", "shore")), facts=("shells:9",))  # fmt: skip
+        proofs = proofs_of(back)
+        self.assertIs(proofs.stuck, False)
+        self.assertEqual(len(proofs.nearest.route_to("ending", "won")), 5)
+
+    def test_what_two_ways_in_have_in_common_is_no_state_that_can_begin_afresh(self):
+        # on either side a shell must be found before the ferry; both together are not enough without the one on the hill
+        f = flow(
+            play_level("start", way("hill", "hill"), way("left", "left"), way("right", "right")),
+            play_level("hill", way("back", "start"), deeds=[deed("h", "add 1 shells")]),
+            play_level("left", way("on", "ferry", opens="at least 1 shells and seen left"), deeds=[deed("l", "add 1 shells")]),
+            play_level("right", way("on", "ferry", opens="at least 1 shells"), deeds=[deed("r", "add 1 shells")]),
+            play_level("ferry", way("left", "left"), way("right", "right"), way("home", "won", opens="at least 3 shells")),
+            facts=("shells:9",))  # fmt: skip
+        proofs = proofs_of(f)
+        self.assertIsInstance(proofs.stuck, Trap)
+        self.assertNotIn(("hill", "h"), proofs.never_missed)
+
+
+if __name__ == "__main__":
+    unittest.main()
