@@ -224,6 +224,17 @@ class Proofs:
         """How many arrivals the route into a state has after the first."""
         return self._found.crossed[number]
 
+    def controls(self, level: str) -> list[int]:
+        """The controls of the states found in a level."""
+        return self._controls.get(level, [])
+
+    @cached_property
+    def _controls(self) -> dict[str, list[int]]:
+        found: dict[str, list[int]] = {}
+        for control in self._found.entered:
+            found.setdefault(self.machine.controls[control].place, []).append(control)
+        return found
+
     def holds_somewhere(self, level: str, condition: str) -> bool:
         """Whether a condition written in some level holds in a state of this level. Exact where complete, for
         such conditions only ever ask for what grows."""

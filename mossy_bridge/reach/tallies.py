@@ -133,7 +133,10 @@ class Tallies:
 
     def before(self, row: int, need: int) -> int | None:
         """What is needed before a move for something to be met after it; None where it cannot be."""
-        does, deed = self._rows[row].does, self._deed(row) if self._all else 0
+        does = self._rows[row].does
+        if not self._all:
+            return wanted_before(does, need)
+        deed = self._deed(row)
         kept = need & self.apart
         need &= ~self.apart
         for tally in self._all if deed & self._grows else ():

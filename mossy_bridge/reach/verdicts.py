@@ -1,13 +1,15 @@
 """What a survey says: answers with routes, and everything they were worked out from."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal
 
+import numpy as np
+
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Move
+from mossy_bridge.play.state import Move, State
 from mossy_bridge.play.walking import Replay
 from mossy_bridge.reach.enough import Outlook, Thing
 from mossy_bridge.reach.graph import Graph
@@ -83,6 +85,15 @@ class Survey:
         if self.settled:
             return not self.graph.holds(condition, self.graph.in_level(level)).any()
         return self.proofs is not None and self.proofs.complete and not self.proofs.holds_somewhere(level, condition)
+
+    def samples(self, level: str) -> Iterator[State]:
+        """For each way of being in a level that is come to, apart from facts and history, a state that stands for
+        it."""
+        if self.settled or self.proofs is None:
+            controls = np.unique(self.graph.control[self.graph.in_level(level)]).tolist()
+        else:
+            controls = self.proofs.controls(level)
+        return map(self.machine.sample, controls)
 
     @cached_property
     def crossings(self) -> dict[str, int]:

@@ -1,6 +1,7 @@
 """Every check of the chapter Reachability, on flows worked out by hand."""
 
 import unittest
+from unittest import mock
 
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.reach.survey import surveyed
@@ -35,6 +36,32 @@ class Reachability(unittest.TestCase):
         self.assertIn("x in a asks for “has key”, which never holds there", found[0].message)
         self.assertIn("nothing reaches there either", found[1].message)
         self.assertIn("No exit and no tile leads there", found[2].message)
+
+    def test_reasons_are_true_where_hardly_any_state_was_looked_at(self):
+        many = [deed(f"d{i}", f"gain k{i}") for i in range(18)]
+        uses = [way(f"w{i}", "hall", opens=f"has k{i}") for i in range(18)]
+        both = way("both", "far", opens="has left and has right")
+        f = flow(
+            play_level("hall", way("l", "left"), way("r", "right"), *uses, deeds=many),
+            play_level("left", way("on", "yard"), deeds=[deed("d", "gain left")]),
+            play_level("right", way("on", "yard"), deeds=[deed("d", "gain right")]),
+            play_level("yard", both, way("locked", "far", opens="has nothing"), way("home", "won", opens="has left or has right"),
+                       way("other", "won", opens="has right")),
+            play_level("far", way("x", "won")),
+            screen("menu", way("on", {"kind": "next"})),
+            facts=["left", "right", "nothing", *(f"k{i}" for i in range(18))],
+        )  # fmt: skip
+        with (
+            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 60),
+            mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 20),
+        ):
+            survey = surveyed(f, 20, quick=True)
+        self.assertFalse(survey.settled)
+        found = inspected(survey, f, only=["exit-never-opens"])
+        told = {finding.at[0]: finding.message for finding in found}
+        self.assertEqual(told.keys(), {"yard.both", "yard.locked"})
+        self.assertIn("“has left and has right” never holds here", told["yard.both"])
+        self.assertIn("“has nothing” never holds here", told["yard.locked"])
 
     def test_exit_deed_tile_and_path(self):
         f = flow(

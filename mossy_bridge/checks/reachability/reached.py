@@ -78,24 +78,26 @@ def exit_never_opens(here: Inspection) -> Iterator[Found]:
 
 def _said_elsewhere(here: Inspection, level: Level, ready: ReadyExit) -> bool:
     """Whether the exit comes to resuming, is broken, or is not connected, in some state."""
-    graph, rules = here.survey.graph, here.survey.rules
-    targets = (rules.target(ready, state) for state, _ in graph.by_control(graph.in_level(level.id)))
+    rules = here.survey.rules
+    targets = (rules.target(ready, state) for state in here.survey.samples(level.id))
     return any(isinstance(target, Nowhere) and target.reason != "runs-out" for target in targets)
 
 
 def _because(here: Inspection, level: Level, ready: ReadyExit) -> str:
-    graph, rules = here.survey.graph, here.survey.rules
+    survey = here.survey
     if not ready.by_player:
         return ": the player cannot set it off"
-    numbers = graph.in_level(level.id)
     for text in (ready.source.trigger.when, ready.source.opens):
-        if not graph.holds(text, numbers).any():
+        if text != "always" and survey.never_holds_at(level.id, text):
             return f": “{here.wording.condition(text)}” never holds here"
-    targets = [(rules.target(ready, state), on) for state, on in graph.by_control(numbers)]
-    landings = [(target, on) for target, on in targets if isinstance(target, Landing)]
-    shut = [not to.restart and not graph.holds(rules.levels[to.level].source.opens, on).any() for to, on in landings]
-    if landings and all(shut) and not any(isinstance(target, Leads) for target, _ in targets):
-        return f": {rules.levels[landings[0][0].level].source.title} is locked whenever the player is here"
+    targets = [survey.rules.target(ready, state) for state in survey.samples(level.id)]
+    landings = [target for target in targets if isinstance(target, Landing)]
+    shut = [
+        not to.restart and survey.never_holds_at(level.id, survey.rules.levels[to.level].source.opens)
+        for to in landings
+    ]
+    if landings and all(shut) and not any(isinstance(target, Leads) for target in targets):
+        return f": {survey.rules.levels[landings[0].level].source.title} is locked whenever the player is here"
     return ""
 
 

@@ -174,8 +174,7 @@ def _found_in_order(here: Inspection, level: Level, exit_: Exit, to: Destination
         return neighbour(here.flow, level.id, 1 if to.kind == "next" else -1)
     rules = here.survey.rules
     ready = next(e for e in rules.levels[level.id].exits if e.source.id == exit_.id)
-    graph = here.survey.graph
-    for state, _ in graph.by_control(graph.in_level(level.id)):
+    for state in here.survey.samples(level.id):
         target = rules.target(ready, state)
         if isinstance(target, Nowhere) and target.reason == "no-spawn" and target.used == to:
             return here.flow.level(target.level)
@@ -250,8 +249,7 @@ def _runs_out_in_order(here: Inspection, level: Level, exit_: Exit) -> bool:
 def _runs_out(here: Inspection, level: Level, exit_: Exit) -> bool:
     rules = here.survey.rules
     ready = next(e for e in rules.levels[level.id].exits if e.source.id == exit_.id)
-    graph = here.survey.graph
-    targets = (rules.target(ready, state) for state, _ in graph.by_control(graph.in_level(level.id)))
+    targets = (rules.target(ready, state) for state in here.survey.samples(level.id))
     return any(isinstance(target, Nowhere) and target.reason == "runs-out" for target in targets)
 
 
