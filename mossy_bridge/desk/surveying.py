@@ -10,12 +10,14 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import verdict_sentence
+from mossy_bridge.desk.letting_go import let_go, parts_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.columns import Columns, columns, really_leads_to
 from mossy_bridge.reach.survey import Cancelled, not_collecting, surveyed
 from mossy_bridge.reach.verdicts import Survey
 
-BUDGET_SECONDS = 10.0
+BUDGET_SECONDS, SECONDS_A_LEVEL = 10.0, 0.002
+"""A survey may take so long, and so much longer for each level."""
 SETTLE_MS = 25
 
 
@@ -37,7 +39,8 @@ class Surveyed:
 
 def survey_flow(flow: Flow, folder: Path | None, cancelled: threading.Event, before: Survey | None = None) -> Surveyed:
     """The whole survey of a flow, as the window shows it; of an earlier one is used what still holds."""
-    survey = surveyed(flow, BUDGET_SECONDS, cancelled.is_set, quick=True, before=before)
+    budget = BUDGET_SECONDS + SECONDS_A_LEVEL * len(flow.levels)
+    survey = surveyed(flow, budget, cancelled.is_set, quick=True, before=before)
     findings = inspected(survey, flow, folder)
     placed = columns(survey.flow, survey.crossings)
     return Surveyed(flow, survey, findings, verdict_sentence(survey, findings), placed, really_leads_to(survey))
@@ -57,6 +60,7 @@ class Surveyor(QObject):
         self._cancel = threading.Event()
         self._thread: threading.Thread | None = None
         self._last: Survey | None = None
+        self._shown: Surveyed | None = None
         self._wanted: tuple[Flow, Path | None] | None = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -102,7 +106,8 @@ class Surveyor(QObject):
         try:
             with not_collecting():
                 result = survey_flow(flow, folder, cancel, self._last)
-            self._last = result.survey
+            before, self._last = parts_of(self._last), result.survey
+            let_go(before)
         except Cancelled:
             result = None
         except Exception as error:  # noqa: BLE001 - a border: the error is shown, not lost
@@ -117,6 +122,8 @@ class Surveyor(QObject):
             self._begin()
         elif revision == self._revision:
             if isinstance(result, Surveyed):
+                before, self._shown = parts_of(self._shown), result
                 self.surveyed.emit(result)
+                let_go(before)
             elif result is not None:
                 self.failed.emit(f"The survey failed: {result}")
