@@ -95,6 +95,8 @@ class Proofs:
         safe = self._poorest.no_dead_screen()
         if not self.complete or not self._some_ending:
             return False if safe else None
+        if not self._doubtful:
+            return False if safe and self._poorest.complete else None
         short = self._falling_short(self._enough, self._doubtful)
         return None if short is False and not safe else short
 
