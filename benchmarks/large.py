@@ -110,6 +110,30 @@ def switches(count: int) -> Flow:
     return _flow(f"{count} switches", [room, _level("porch", [_end()])], [f"lit{i}" for i in range(count)])
 
 
+def dials(count: int, positions: int) -> Flow:
+    """Dials in one level, each to be turned on or back by one: positions to the power of their count plain states."""
+    turn = [
+        {
+            "id": f"{word}{i}_{at}",
+            "when": f"dial{i} is p{at}",
+            "effects": [f"turn dial{i} to p{to}"],
+            "repeats": "always",
+        }
+        for i in range(count)
+        for word, step in (("on", 1), ("back", -1))
+        for at in range(positions)
+        for to in [at + step]
+        if 0 <= to < positions
+    ]
+    facts: list[object] = [
+        {"id": f"dial{i}", "kind": "choice", "values": [f"p{at}" for at in range(positions)]} for i in range(count)
+    ]
+    opened = " and ".join(f"dial{i} is p{positions - 1}" for i in range(count))
+    return _flow(
+        f"{count} dials", [_level("room", [_way("out", "porch", opened)], deeds=turn), _level("porch", [_end()])], facts
+    )
+
+
 def boards(levels: int) -> Flow:
     """Boards of ten tiles; each level opens the next tile, the tenth the next board."""
     made: list[Tree] = []

@@ -1,8 +1,9 @@
 """How quick the survey is, beside plain search on the rules and a bare graph of the same size.
 
 Run: python benchmarks/reach.py [SECONDS OF BUDGET]. Each flow is surveyed in a process of its own, so that the
-memory told is its own; times are medians of five. *Growth* is the power of the number of levels that the time has
-grown with since the size before: 1.0 is in step.
+memory told is its own; times are medians of five. *Edit* is a survey after a single edit, *route* the mean time for
+tracing one of its routes, *fewest* that for counting the fewest crossings to all levels. *Growth* is the power of the
+number of levels that the time has grown with since the size before: 1.0 is in step.
 """
 
 import math
@@ -13,23 +14,44 @@ import sys
 import time
 from collections import deque
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
 
 import numpy as np
-from large import KINDS, hub, spent, switches
+from large import KINDS, dials, hub, spent, switches
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order
 
+from mossy_bridge.model.edits import set_exit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import State
 from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.verdicts import KINDS as KINDS_COME_TO
+from mossy_bridge.reach.verdicts import Survey
 
 MOST_PLAIN = 200_000
 RUNS = 5
-Row = tuple[str, float, int, str, float, int, str, float, float]
+MOST_ROUTES = 300
+
+
+@dataclass(frozen=True)
+class Measured:
+    """One line of the table; times in seconds, memory in megabytes."""
+
+    floor: float
+    levels: int
+    plain_states: str
+    plain: float
+    states: int
+    settled: str
+    cold: float
+    edit: float
+    route: float
+    fewest: float
+    memory: float
 
 
 def cases() -> dict[str, Callable[[], Flow]]:
@@ -41,6 +63,8 @@ def cases() -> dict[str, Callable[[], Flow]]:
             found[f"{kind} {size}"] = lambda kind=kind, size=size: KINDS[kind](size)  # type: ignore[misc]
     for keys, locks in ((6, 3), (10, 5), (40, 10)):
         found[f"hub, {keys} keys, {locks} locks"] = lambda keys=keys, locks=locks: hub(keys, locks)  # type: ignore[misc]
+    for count in (3, 6):
+        found[f"{count} dials of 10"] = lambda count=count: dials(count, 10)  # type: ignore[misc]
     for count in (10, 20):
         found[f"{count} switches"] = lambda count=count: switches(count)  # type: ignore[misc]
     for keys, doors in ((4, 8), (12, 24)):
@@ -87,36 +111,74 @@ def timed(run: Callable[[], object]) -> float:
     return statistics.median(times)
 
 
-def measured(name: str, budget: float) -> Row:
+def edited(flow: Flow, number: int) -> Flow:
+    """The flow with the last exit of a level locked, or unlocked again."""
+    level = flow.levels[number % len(flow.levels)]
+    if not level.exits:
+        return edited(flow, number + 1)
+    lock = f"has {flow.facts[0].id}" if flow.facts and flow.facts[0].kind == "flag" else f"seen {flow.levels[0].id}"
+    last = level.exits[-1]
+    return set_exit(flow, level.id, last.id, opens=lock if last.opens == "always" else "always")
+
+
+def after_edits(flow: Flow, before: Survey, budget: float) -> float:
+    """The median time of a survey after one more edit."""
+    times = []
+    for number in range(RUNS):
+        flow = edited(flow, len(flow.levels) // 2 + number)
+        began = time.perf_counter()
+        before = surveyed(flow, budget, quick=True, before=before)
+        times.append(time.perf_counter() - began)
+    return statistics.median(times)
+
+
+def tracing(survey: Survey) -> float:
+    """The mean time for tracing a route, of some from all over the flow."""
+    found = [verdict for kind in KINDS_COME_TO for verdict in survey.group(kind).values() if verdict.answer == "yes"]
+    some = found[:: max(1, len(found) // MOST_ROUTES)]
+    began = time.perf_counter()
+    for verdict in some:
+        verdict.trace()
+    return (time.perf_counter() - began) / max(1, len(some))
+
+
+def measured(name: str, budget: float) -> Measured:
     """One line of the table."""
     flow = cases()[name]()
     floor = timed(bare_graph(flow))
     found = surveyed(flow, budget, quick=True)
-    seconds = timed(lambda: surveyed(flow, budget, quick=True)) if found.seconds < budget / 2 else found.seconds
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    quick = found.seconds < budget / 2
+    cold = timed(lambda: surveyed(flow, budget, quick=True)) if quick else found.seconds
+    edit = after_edits(flow, found, budget)
+    route = tracing(found)
+    began = time.perf_counter()
+    _ = found.crossings
+    fewest = time.perf_counter() - began
     began = time.perf_counter()
     states, whole = plain_search(flow)
     plain = time.perf_counter() - began
     told = f"{states:,}" + ("" if whole else "+")
     how = "yes" if found.settled else "proven" if found.decided else "no"
-    return name, floor, len(flow.levels), told, plain, len(found.graph), how, seconds, memory
+    return Measured(floor, len(flow.levels), told, plain, len(found.graph), how, cold, edit, route, fewest, memory)
 
 
 def main(budget: float) -> None:
     """Prints the table."""
-    print(f"budget {budget:g} s; plain search gives up at {MOST_PLAIN:,} states (+)")
-    print(f"{'flow':26}{'levels':>7}{'floor ms':>10}{'plain ms':>11}{'states':>10}{'survey ms':>11}{'states':>9}"
-          f"{'settled':>9}{'x plain':>9}{'MB':>6}{'growth':>8}")  # fmt: skip
+    print(f"budget {budget:g} s; plain search gives up at {MOST_PLAIN:,} states (+); times in milliseconds")
+    print(f"{'flow':24}{'levels':>7}{'floor':>8}{'plain':>8}{'states':>10}{'survey':>8}{'states':>10}{'settled':>8}"
+          f"{'edit':>7}{'route':>8}{'fewest':>8}{'x plain':>9}{'MB':>6}{'growth':>7}")  # fmt: skip
     last: tuple[str, int, float] = ("", 0, 0.0)
     for name in cases():
         with multiprocessing.get_context("spawn").Pool(1) as pool:
-            _, floor, levels, told, plain, states, settled, seconds, memory = pool.apply(measured, (name, budget))
+            m = pool.apply(measured, (name, budget))
         print(
-            f"{name:26}{levels:>7}{floor * 1e3:>10.2f}{plain * 1e3:>11.0f}{told:>10}{seconds * 1e3:>11.0f}"
-            f"{states:>9,}{settled:>9}{plain / seconds:>9.1f}{memory:>6.0f}{_growth(last, name, levels, seconds):>8}",
+            f"{name:24}{m.levels:>7}{m.floor * 1e3:>8.2f}{m.plain * 1e3:>8.0f}{m.plain_states:>10}{m.cold * 1e3:>8.0f}"
+            f"{m.states:>10,}{m.settled:>8}{m.edit * 1e3:>7.0f}{m.route * 1e3:>8.2f}{m.fewest * 1e3:>8.0f}"
+            f"{m.plain / m.cold:>9.1f}{m.memory:>6.0f}{_growth(last, name, m.levels, m.cold):>7}",
             flush=True,
         )
-        last = (name, levels, seconds)
+        last = (name, m.levels, m.cold)
 
 
 def _growth(last: tuple[str, int, float], name: str, levels: int, seconds: float) -> str:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Machine, Stopper
-from mossy_bridge.reach.search import searched
+from mossy_bridge.reach.search import little_from, searched
 
 ONE_BY_ONE = 5_000
 """Up to so many states are found one at a time."""
@@ -24,6 +24,6 @@ def explored(machine: Machine, starts: Sequence[tuple[int, int]], stop: Stopper)
 def glanced(machine: Machine, starts: Sequence[tuple[int, int]], stop: Stopper) -> Graph:
     """What a moment is enough to find: all of a flow with few states; of a small flow, some ten thousands; of others
     those nearest to the start."""
-    few = searched(machine, starts, stop, ONE_BY_ONE, FIRST_MOVES)
+    few = little_from(machine, starts, stop, ONE_BY_ONE, FIRST_MOVES)
     small = not few.complete and machine.compile_all(stop) and len(machine.rows) <= SMALL
     return swept(machine, starts, stop, GLANCED_MOVES) if small else few

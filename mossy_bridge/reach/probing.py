@@ -17,13 +17,13 @@ from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper, first_uses
 from mossy_bridge.reach.missing import Missing
-from mossy_bridge.reach.search import searched
+from mossy_bridge.reach.search import little_from, searched
 from mossy_bridge.reach.sinking import Sinking
 
 Route = tuple[Move, ...]
-PROBES, MOST_IN_VAIN = 100, 3
+PROBES, MOST_IN_VAIN = 100, 2
 """So many probes are made; but fewer where so many have found no place from which little can be come to."""
-FIRST_LOOK, MOST_MOVES = 16, 4_096
+FIRST_LOOK, MOST_MOVES = 16, 2_048
 LITTLE, FEW_MOVES = 1_500, 10_000
 """So many states, with so many moves between them, are little enough."""
 EAGER = 4
@@ -77,11 +77,11 @@ def probes(machine: Machine, stop: Stopper) -> Iterator[Probe]:
     in_vain = 0
     for seed in range(PROBES):
         found = _probe(machine, random.Random(seed), stop)
-        if stop() or in_vain == MOST_IN_VAIN:
-            return
-        in_vain += found is None
         if found:
             yield found
+        in_vain += found is None
+        if stop() or in_vain == MOST_IN_VAIN:
+            return
 
 
 def _probe(machine: Machine, pick: random.Random, stop: Stopper) -> Probe | None:
@@ -89,12 +89,12 @@ def _probe(machine: Machine, pick: random.Random, stop: Stopper) -> Probe | None
     if state is None:
         return None
     rows: list[Row] = []
-    passed = {state: 0}
+    trail, passed = [state], {state: 0}
     look = FIRST_LOOK
     for made in range(MOST_MOVES):
         if made == look or made == MOST_MOVES - 1:
             look *= 2
-            graph = searched(machine, [state], stop, LITTLE, FEW_MOVES)
+            graph = little_from(machine, [state], stop, LITTLE, FEW_MOVES)
             if graph.complete:
                 return Probe(machine, rows, graph)
         moves = [move for move in machine.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
@@ -103,11 +103,13 @@ def _probe(machine: Machine, pick: random.Random, stop: Stopper) -> Probe | None
         weights = [EAGER if move[2] != state[1] else 1 for move in moves]
         row, control, word = pick.choices(moves, weights)[0]
         state = (control, word)
-        rows.append(machine.rows[row])
-        if state in passed:  # a circle adds nothing to the route
-            del rows[passed[state] :]
-        passed = {known: at for known, at in passed.items() if at <= len(rows)} if state in passed else passed
-        passed[state] = len(rows)
+        at = passed.get(state, len(trail))
+        if at < len(trail) and trail[at] == state:  # a circle adds nothing to the route
+            del rows[at:], trail[at + 1 :]
+        else:
+            rows.append(machine.rows[row])
+            passed[state] = len(trail)
+            trail.append(state)
     return None
 
 
