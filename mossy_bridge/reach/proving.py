@@ -40,15 +40,14 @@ def _stuck(survey: Survey, proofs: Proofs) -> Verdict:
 
 
 def _come_to(survey: Survey, proofs: Proofs) -> None:
+    groups = {kind: survey.group(kind) for kind in KINDS}
     for kind, place, number, last in proofs.found():
-        group = survey.group(kind)
-        if group[place].answer == "unknown":
-            group[place] = Verdict("yes", partial(proofs.route_to, kind, place, number, *last))
+        if groups[kind][place].answer == "unknown":
+            groups[kind][place] = Verdict("yes", partial(proofs.route_to, kind, place, number, *last))
             if kind == "level":
                 survey.crossed.setdefault(place, proofs.crossings(number))
     if proofs.complete:
-        for kind in KINDS:
-            group = survey.group(kind)
+        for group in groups.values():
             group.update({place: Verdict("no") for place, verdict in group.items() if verdict.answer == "unknown"})
 
 

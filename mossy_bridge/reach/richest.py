@@ -11,6 +11,7 @@ can be replayed; it need not be a shortest one.
 import heapq
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
@@ -34,8 +35,6 @@ class Richest:
     states: list[tuple[int, int]] = field(default_factory=list)
     came: list[tuple[int, int] | None] = field(default_factory=list)
     """The state before, and the row of the move from it; None for the start."""
-    crossed: list[int] = field(default_factory=list)
-    """How many arrivals each state is from the start."""
     entered: dict[int, int] = field(default_factory=dict)
     """The first state with each control."""
     used: dict[int, int] = field(default_factory=dict)
@@ -46,6 +45,14 @@ class Richest:
     def split(self, control: int, word: int) -> tuple[Rest, int]:
         """Everything that does not grow, and the growing bits: more bits, richer."""
         return (control, word & ~self.grows), word & self.grows
+
+    @cached_property
+    def crossed(self) -> list[int]:
+        """How many arrivals there are on the way by which each state was come to."""
+        found: list[int] = []
+        for step in self.came:
+            found.append(found[step[0]] + self.machine.rows[step[1]].crosses if step else 0)
+        return found
 
     def route(self, number: int, *last: Move) -> tuple[Move, ...]:
         """The moves by which a state was come to, and those after it."""
@@ -64,17 +71,17 @@ def richest(
     ``without`` are left out. ``O(places × growing parts × moves)`` where no choice shuts out another; exponential at
     worst, as the problem is."""
     found = Richest(machine, grows)
-    best, used, rows = found.best, found.used, machine.rows
+    best, used, states, rows = found.best, found.used, found.states, machine.rows
     waiting: list[tuple[int, int, int]] = []
 
     def take(rest: Rest, bits: int, came: tuple[int, int] | None, depth: int) -> None:
-        kept = [other for other in best.get(rest, ()) if other | bits != bits]
-        best[rest] = [*kept, bits]
-        number = len(found.states)
-        found.states.append((rest[0], rest[1] | bits))
+        kept = best.get(rest)
+        best[rest] = [*(other for other in kept if other | bits != bits), bits] if kept else [bits]
+        number = len(states)
+        states.append((rest[0], rest[1] | bits))
         found.came.append(came)
-        found.crossed.append(found.crossed[came[0]] + rows[came[1]].crosses if came else 0)
-        found.entered.setdefault(rest[0], number)
+        if not kept:
+            found.entered.setdefault(rest[0], number)
         heapq.heappush(waiting, (-bits.bit_count(), depth, number))
 
     for control, word in starts:
@@ -88,7 +95,7 @@ def richest(
             found.complete = False
             break
         _, depth, number = heapq.heappop(waiting)
-        control, word = found.states[number]
+        control, word = states[number]
         if word & grows not in best[control, word & ~grows]:
             continue  # a richer one has been found since
         for row, target, after in machine.moves(control, word):
