@@ -136,7 +136,7 @@ class Bench(MapCase):
             self.key(self.window.ahead.yes, Qt.Key.Key_Return)
         boxes = self.window.bench.level._inside.findChildren(QCheckBox)
         self.assertEqual(
-            [box.text() for box in boxes], ["exit Lamp → The lamp is lit", "exit Bell → The bell guides them home"]
+            [box.accessibleName() for box in boxes], ["exit Lamp → The lamp is lit", "exit Bell → The bell guides them home"]
         )
         boxes[0].click()
         self.assertEqual(self.window.document.flow.level(self.window.selection.level_id).unreviewed, ("exit bell",))
@@ -145,8 +145,13 @@ class Bench(MapCase):
 
     def test_the_checklist_is_ticked_on_the_bench(self):
         self.window.requests.upkeep.add_item("Has music")
+        self.window.requests.upkeep.add_item("The bell can be heard from every door, even in a storm at night")
         self.window.selection.select("bell_sands")
-        self.window.bench.level._inside.findChild(QCheckBox).click()
+        self.settle()
+        music, bell = self.window.bench.level._inside.findChildren(QCheckBox)
+        self.assertTrue(bell.text().endswith("…"))
+        self.assertTrue(bell.toolTip().endswith("at night"))
+        music.click()
         self.assertEqual(self.window.document.flow.level("bell_sands").ticked, ("has_music",))
 
     def test_both_banks_are_edited_by_hand(self):

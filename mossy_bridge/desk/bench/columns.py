@@ -4,9 +4,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.link import Link
+from mossy_bridge.desk.tick import Tick
 
 
 @dataclass(frozen=True)
@@ -78,8 +79,7 @@ def _widget(line: Line) -> QWidget:
     if line.heading:
         return _heading(line.text)
     if line.ticked is not None:
-        box = QCheckBox(line.text)
-        box.setChecked(line.ticked)
+        box = Tick(line.text, line.ticked)
         box.clicked.connect(_plainly(line.action))
         return box
     if line.action is not None:
