@@ -136,7 +136,8 @@ class Bench(MapCase):
             self.key(self.window.ahead.yes, Qt.Key.Key_Return)
         boxes = self.window.bench.level._inside.findChildren(QCheckBox)
         self.assertEqual(
-            [box.accessibleName() for box in boxes], ["exit Lamp → The lamp is lit", "exit Bell → The bell guides them home"]
+            [box.accessibleName() for box in boxes],
+            ["exit Lamp → The lamp is lit", "exit Bell → The bell guides them home"],
         )
         boxes[0].click()
         self.assertEqual(self.window.document.flow.level(self.window.selection.level_id).unreviewed, ("exit bell",))

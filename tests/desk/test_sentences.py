@@ -3,8 +3,9 @@
 import unittest
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget
+from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget, QStyleOptionButton
 
 from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.desk.window import TESTING
@@ -92,6 +93,18 @@ class CrossingSentence(SentenceCase):
     @property
     def exit(self):
         return self.window.document.flow.level("bell_sands").exit("east_gate")
+
+    def test_a_blank_with_little_room_shows_the_beginning_of_its_text(self):
+        blank = Blank()
+        blank.fill("the place", "At the far end of the drowned causeway", None)
+        wide, option = blank.sizeHint().width(), QStyleOptionButton()
+        for width, ending in ((wide, "causeway"), (wide // 2, "…"), (wide + 10, "causeway")):
+            blank.resize(width, 24)
+            QApplication.sendEvent(blank, QResizeEvent(blank.size(), blank.size()))
+            blank.initStyleOption(option)
+            self.assertTrue(option.text.startswith("At the"), option.text)
+            self.assertTrue(option.text.endswith(ending), option.text)
+            self.assertEqual(blank.sizeHint().width(), wide)
 
     def test_what_sets_it_off(self):
         self.type_in("what sets it off", "time run out")

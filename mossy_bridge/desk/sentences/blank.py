@@ -3,11 +3,14 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QKeyEvent
-from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
+from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtWidgets import QMenu, QPushButton, QStyleOptionButton, QWidget
 
 from mossy_bridge.desk.sentences.popups import Popup
+
+SPARE = 18
+"""Pixels a blank needs beside its text."""
 
 
 @dataclass(frozen=True)
@@ -23,7 +26,8 @@ class ForTesting:
 
 
 class Blank(QPushButton):
-    """A word of a sentence that can be filled anew. ``opened`` says that its pop-up was opened."""
+    """A word of a sentence that can be filled anew; where there is little room it shows the beginning of its text.
+    ``opened`` says that its pop-up was opened."""
 
     opened = pyqtSignal()
 
@@ -33,6 +37,7 @@ class Blank(QPushButton):
         self._make: Callable[[QWidget], Popup] | None = None
         self._turn: Callable[[], object] | None = None
         self._testing: ForTesting | None = None
+        self._too_long = False
         self.setProperty("blank", True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(self._on_clicked)
@@ -57,6 +62,22 @@ class Blank(QPushButton):
         delivered = f"\nFor testing; delivered: {testing.ships_as}" if testing and tried else ""
         self.setAccessibleName(f"{what}: {text}{delivered}")
         self.setToolTip(f"Choose {what}{delivered}" if make else f"Change {what}{delivered}")
+
+    def initStyleOption(self, option: QStyleOptionButton | None) -> None:
+        super().initStyleOption(option)
+        if self._too_long:
+            words = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width() - SPARE)
+            option.text = words
+
+    def sizeHint(self) -> QSize:
+        shortened, self._too_long = self._too_long, False
+        wanted = super().sizeHint()
+        self._too_long = shortened
+        return wanted
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._too_long = self.width() < self.sizeHint().width()
 
     def _on_clicked(self) -> None:
         if self._turn:

@@ -8,7 +8,7 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Promise, Walk
 
 KINDS = (Choice("can", "The player can get to"), Choice("never", "The player never gets to"),
-         Choice("always_can", "From everywhere the player can still get to"),
+         Choice("always_can", "The player can always get to"),
          Choice("within", "The player can soon get to"))  # fmt: skip
 
 
