@@ -43,6 +43,13 @@ class Field(Struct, frozen=True):
         """All bits of the field."""
         return ((1 << self.width) - 1) << self.offset
 
+    @property
+    def codes(self) -> int:
+        """How many values there can be."""
+        if self.coding == "bit":
+            return 2
+        return len(self.values) or self.top - self.low + 1
+
     def bits(self, value: FactValue) -> int:
         """The value as bits in their place."""
         match self.coding:
@@ -98,6 +105,14 @@ class Layout:
         return isinstance(other, Layout) and vars(self) == vars(other)
 
     __hash__ = None  # type: ignore[assignment]
+
+    @property
+    def words(self) -> int:
+        """How many words there can be."""
+        found: int = 1 << len(self.seen) + len(self.done) + len(self.spent)
+        for field in self.facts.values():
+            found *= field.codes
+        return found
 
     def _take(self, width: int) -> int:
         if self._used // BITS != (self._used + width - 1) // BITS:

@@ -17,7 +17,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import replay
 from mossy_bridge.reach.concluding import conclude, conclude_losses, conclude_ways
 from mossy_bridge.reach.essence import plays_alike
-from mossy_bridge.reach.exploring import explored, glanced
+from mossy_bridge.reach.exploring import at_once, explored, glanced
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.proofs import Proofs
@@ -84,8 +84,9 @@ def _surveyed(
 
     machine = Machine(rules, before=before.machine if before else None)
     starts = [machine.start] if machine.start else []
-    look = glanced if quick else explored
-    survey = Survey(rules.flow, rules, machine, look(machine, starts, until(SEARCHING)))
+    glancing = quick and not at_once(machine, until(SEARCHING))
+    searching = until(SWEEPING if quick and not glancing else SEARCHING)
+    survey = Survey(rules.flow, rules, machine, (glanced if glancing else explored)(machine, starts, searching))
 
     def check() -> None:
         if cancelled():
@@ -97,7 +98,7 @@ def _surveyed(
     if survey.settled:
         conclude_losses(survey)
         return survey
-    proving, probing = (PROVING, PROBING) if quick else (LAST, LAST)
+    proving, probing = (PROVING, PROBING) if glancing else (LAST, LAST)
     prove(survey, Proofs(machine, until(proving)))
     regardless = None
     if not survey.decided and machine.compile_all(until(proving)):
@@ -109,7 +110,7 @@ def _surveyed(
         probe(survey, until(probing))
     if regardless:
         prove_regardless(survey, regardless)  # once more: now more endings may be known
-    if quick and not survey.decided:
+    if glancing and not survey.decided:
         known = replace(survey)
         check()
         survey.look_at(swept(machine, starts, until(SWEEPING)))

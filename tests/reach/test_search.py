@@ -10,6 +10,7 @@ import numpy as np
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended
 from mossy_bridge.reach.effects import Bound, Shift, done
+from mossy_bridge.reach.exploring import at_once
 from mossy_bridge.reach.formulas import columns_of
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.groups import layers_between, strong_groups
@@ -183,6 +184,30 @@ class Groups(unittest.TestCase):
                 between |= set(zip(above.tolist(), below.tolist(), strict=True))
             ends = zip(one[source].tolist(), one[target].tolist(), strict=True)
             self.assertEqual(between, {(above, below) for above, below in ends if above != below})
+
+
+class AtOnce(unittest.TestCase):
+    def machine(self, *deeds, facts, opens="always"):
+        return Machine(Rules(flow(play_level("a", way("x", "won", opens=opens), deeds=list(deeds)), facts=facts)))
+
+    def test_how_many_words_there_can_be(self):
+        turn = [deed("d", "turn tide to ebb", repeats="always"), deed("e", "take 1 oil", when="tide is flood")]
+        machine = self.machine(*turn, facts=("oil:5", "tide=ebb,flood,slack"), opens="at least 2 oil")
+        self.assertEqual(machine.layout.words, 6 * 3 * 2)  # the count, the choice, and whether e has been done
+
+    def test_few_states_of_which_nothing_grows_are_looked_at_at_once(self):
+        turning = [deed(f"{verb}{i}", f"{verb} lit{i}", when=f"{asked} lit{i}", repeats="always")
+                   for i in range(13) for verb, asked in (("gain", "lacks"), ("lose", "has"))]  # fmt: skip
+        lit = [f"lit{i}" for i in range(13)]
+        machine = self.machine(*turning, facts=lit)
+        self.assertTrue(at_once(machine, never))
+        with mock.patch("mossy_bridge.reach.exploring.POSSIBLE", 2**13 - 1):
+            self.assertFalse(at_once(machine, never))
+        survey = surveyed(machine.rules.flow, quick=True)
+        self.assertEqual((survey.settled, len(survey.graph)), (True, 2**13))
+
+    def test_what_grows_is_not(self):
+        self.assertFalse(at_once(self.machine(deed("d", "gain key"), facts=("key",), opens="has key"), never))
 
 
 if __name__ == "__main__":
