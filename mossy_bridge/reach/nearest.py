@@ -77,18 +77,20 @@ class Nearest:
 
     # -- some needs ------------------------------------------------------------------------------------
 
-    def needs(self, level: str, ending: str, condition: str) -> dict[Need, Route] | None:
-        """What is needed for a condition to hold in a level, or on going into an ending, each with the moves that are
-        still to be made; None if the condition asks for growing parts to be absent, or is told by no few sets."""
+    def needs(self, level: str, uses: Iterable[tuple[str, Any]], condition: str) -> dict[Need, Route] | None:
+        """What is needed for a condition to hold in a level, or before something is used (by kind and place), each with
+        the moves that are still to be made; None if the condition asks for growing parts to be absent, or is told by no
+        few sets."""
         formula = self._machine.formulas.of(condition)
         if not isinstance(formula, Cubes) or any(mask & ~value & self._ways.grows for mask, value in formula.cubes):
             return None
         found: dict[Need, Route] = {}
         for rest in self._in_level.get(level, ()):
             found.update({(rest, bits): () for bits in self._fitting(formula, rest)})
-        for (rest, asked), last in self._uses.get(("ending", ending), {}).items():
-            for bits in self._fitting(formula, rest):
-                found.setdefault((rest, bits | asked), last)
+        for use in uses:
+            for (rest, asked), last in self._uses.get(use, {}).items():
+                for bits in self._fitting(formula, rest):
+                    found.setdefault((rest, bits | asked), last)
         return found
 
     def _fitting(self, formula: Cubes, rest: Rest) -> Iterator[int]:

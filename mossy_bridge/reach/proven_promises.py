@@ -14,7 +14,8 @@ UNKNOWN = Kept("unknown")
 def proven(promise: Promise, proofs: Proofs) -> Kept:
     """What is shown of a promise; exact where anything is."""
     asking = proofs.asking(promise.when)
-    needs = asking.nearest.needs(promise.level, promise.ending, promise.when) if asking.nearest else None
+    ending = [("ending", promise.ending)]
+    needs = asking.nearest.needs(promise.level, ending, promise.when) if asking.nearest else None
     if asking.nearest is None or needs is None:
         return UNKNOWN
     match promise.kind:

@@ -19,10 +19,12 @@ from mossy_bridge.reach.concluding import conclude, conclude_losses, conclude_wa
 from mossy_bridge.reach.essence import plays_alike
 from mossy_bridge.reach.exploring import at_once, explored, glanced
 from mossy_bridge.reach.frontier import swept
+from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.proving import keep, probe, prove, prove_regardless
 from mossy_bridge.reach.regardless import Regardless
+from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
 SEARCHING, PROVING, PROBING, SWEEPING, LAST = 0.3, 0.22, 0.3, 0.38, 0.95
@@ -129,11 +131,25 @@ def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: 
     machine = Machine(Rules(flow), [when])
     end = time.monotonic() + budget
     starts = [machine.start] if machine.start else []
-    graph = explored(machine, starts, lambda: time.monotonic() >= end)
+
+    def stop() -> bool:
+        return time.monotonic() >= end
+
+    glance = glanced(machine, starts, stop)
+    found = _in_graph(glance, target, avoid, when)
+    if found.answer == "unknown" or (avoid and not glance.complete):  # detours may be shorter elsewhere
+        proven = _by_proof(Proofs(machine, stop), target, avoid, when)
+        found = found if proven.answer == "unknown" else proven
+    if found.answer == "unknown":
+        found = _in_graph(explored(machine, starts, stop), target, avoid, when)
+    return found
+
+
+def _in_graph(graph: Graph, target: str, avoid: frozenset[str], when: str) -> Verdict:
     if avoid:
         graph = graph.avoiding(avoid)
     otherwise = Verdict("no" if graph.complete else "unknown")
-    if machine.rules.flow.level(target):
+    if graph.machine.rules.flow.level(target):
         inside = np.flatnonzero(graph.place == graph.places.index(target))
         meeting = inside[graph.holds(when, inside)].tolist()
         return Verdict("yes", partial(graph.route, meeting[0])) if meeting else otherwise
@@ -149,3 +165,20 @@ def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: 
         return otherwise
     last = graph.rows[graph.row[edges[0]]].move
     return Verdict("yes", partial(graph.route, int(graph.source[edges[0]]), last))
+
+
+def _by_proof(proofs: Proofs, target: str, avoid: frozenset[str], when: str) -> Verdict:
+    """The same without looking at every state, where that can be said."""
+    asking = proofs.asking(when)
+    level, _, thing = target.partition(".")
+    if asking.nearest is None or (avoid and thing):  # where the last move leads would have to be avoided, too
+        return Verdict("unknown")
+    uses = [(kind, (level, thing)) for kind in ("exit", "deed", "tile")] if thing else [("ending", target)]
+    goals = asking.nearest.needs(target, uses, when)
+    try:
+        route = None if goals is None else asking.nearest.route_among(goals, avoid)
+    except TooMany:
+        return Verdict("unknown")
+    if route is None:
+        return Verdict("unknown" if goals is None else "no")
+    return Verdict("yes", partial(tuple, route))

@@ -4,13 +4,15 @@ import os
 import unittest
 from unittest import mock
 
+from msgspec.structs import replace
+
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.probing import probes
 from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.search import searched
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey import route_to, surveyed
 from tests.support.build import deed, flow, play_level, screen, way
 from tests.support.plain import Plain
 from tests.support.random_flows import MAKERS
@@ -112,6 +114,26 @@ class AgainstPlain(unittest.TestCase):
         for move in route:
             here = next(target for text, target, *_ in plain.edges[here][0] if text == str(move))
         return here
+
+    def test_routes_asked_for_are_as_short_as_they_can_be(self):
+        found = none = 0
+        with (
+            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 6),
+            mock.patch("mossy_bridge.reach.exploring.GLANCED_MOVES", 6),
+            mock.patch("mossy_bridge.reach.exploring.POSSIBLE", 0),
+        ):
+            for flow_, plain in self.flows():
+                for promise in flow_.promises:
+                    target = promise.level or promise.ending
+                    if not target or target in ("nowhere", "gone"):
+                        continue
+                    wanted = replace(promise, kind="can", ending="" if promise.level else promise.ending)
+                    verdict = route_to(flow_, target, frozenset(promise.avoiding), promise.when, 60)
+                    holds, length = plain.promise(wanted)
+                    self.assertEqual(verdict.answer, "yes" if holds else "no", (self.what, wanted))
+                    self.assertEqual(len(verdict.route) if holds else None, length, (self.what, wanted))
+                    found, none = found + holds, none + (not holds)
+        self.assertGreater(min(found, none), EXAMPLES // 8)
 
     def test_what_hangs_on_no_facts_and_what_probes_find_is_true(self):
         told = found = 0
