@@ -9,17 +9,14 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.growing import growing
 from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proofs import Proofs, Trap
+from mossy_bridge.reach.proofs import Trap
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import board, deed, flow, play_level, screen, way
 from tests.support.plain import Plain
+from tests.support.proofs import proofs_of
 from tests.support.random_flows import MAKERS
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700"))
-
-
-def proofs_of(flow_):
-    return Proofs(Machine(Rules(flow_)), lambda: False)
 
 
 def routes(proofs):

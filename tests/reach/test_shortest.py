@@ -7,23 +7,10 @@ from mossy_bridge.model.flow import Promise
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.floor import Floor
-from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.proven_promises import proven
 from mossy_bridge.reach.shortest import ARRIVAL, Shortest, TooMany, arrivals_first, moves
 from tests.support.build import deed, flow, play_level, way
-
-
-def never():
-    return False
-
-
-def proofs_of(flow_):
-    return Proofs(Machine(Rules(flow_)), never)
-
-
-def texts(route):
-    return None if route is None else [str(move) for move in route]
+from tests.support.proofs import proofs_of, texts
 
 
 def marsh():

@@ -5,21 +5,10 @@ import unittest
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.growing import growing
 from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proofs import Proofs, Trap
+from mossy_bridge.reach.proofs import Trap
 from mossy_bridge.reach.tallies import Tallies
 from tests.support.build import deed, flow, play_level, way
-
-
-def never():
-    return False
-
-
-def proofs_of(flow_):
-    return Proofs(Machine(Rules(flow_)), never)
-
-
-def texts(route):
-    return None if route is None else [str(move) for move in route]
+from tests.support.proofs import never, proofs_of, texts
 
 
 def shells(*finds, opens="at least 3 shells"):
