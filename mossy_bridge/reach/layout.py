@@ -2,12 +2,13 @@
 
 A flag, a level seen or completed and a deed spent take one bit. A count takes as many bits as steps it can climb, the
 lowest ones set (so that *at least 3* asks for one bit), or, where it can climb far, its number in binary. A choice
-takes one bit for each value, or its position in binary. A count that nothing takes from is cut just above the largest
+takes one bit for each value, or its position in binary, where it has many values or the word gets short by it (short
+words are looked up in a table at once). A count that nothing takes from is cut just above the largest
 number that is asked of it. No field crosses a border of 64 bits, so that words can be kept as columns of machine words.
 """
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Literal
 
 from msgspec import Struct
@@ -23,6 +24,8 @@ BITS = 64
 """Bits of a machine word."""
 LONGEST_CLIMB = 16
 """The widest count or choice that gets a bit for each step or value."""
+SHORT = 24
+"""So many bits make a short word."""
 
 Coding = Literal["bit", "climb", "one of", "binary"]
 
@@ -84,14 +87,16 @@ class Layout:
     """The places of one flow's facts, levels and deeds in a word."""
 
     def __init__(self, flow: Flow, tracking: Tracking):
-        self._used = 0
         self._all_facts = flow.facts
         asked, taken = _numbers_asked(tracking.conditions), _taken_from(flow)
-        self.facts: dict[str, Field] = {}
-        for fact in flow.facts:
-            if fact.id in tracking.facts:
-                most = None if fact.id in taken else max(asked[fact.id], default=0) + 1
-                self.facts[fact.id] = self._field(fact, most)
+        tracked = [fact for fact in flow.facts if fact.id in tracking.facts]
+        most = {f.id: None if f.id in taken else max(asked[f.id], default=0) + 1 for f in tracked}
+        self._lay_out(tracked, most, LONGEST_CLIMB)
+        short = SHORT - len(tracking.seen) - len(tracking.done) - len(tracking.spent)
+        if self._used > short:
+            self._lay_out(tracked, most, 1)
+            if self._used > short:
+                self._lay_out(tracked, most, LONGEST_CLIMB)
         self.seen = {level.id: self._bit() for level in flow.levels if level.id in tracking.seen}
         self.done = {level.id: self._bit() for level in flow.levels if level.id in tracking.done}
         self.spent: dict[DeedPlace, int] = {place: self._bit() for place in tracking.spent}
@@ -114,6 +119,11 @@ class Layout:
             found *= field.codes
         return found
 
+    def _lay_out(self, facts: Iterable[Fact], most: Mapping[str, int | None], longest: int) -> None:
+        """Gives each fact its field, choices of up to so many values with a bit for each."""
+        self._used = 0
+        self.facts = {fact.id: self._field(fact, most[fact.id], longest) for fact in facts}
+
     def _take(self, width: int) -> int:
         if self._used // BITS != (self._used + width - 1) // BITS:
             self._used += -self._used % BITS
@@ -123,12 +133,12 @@ class Layout:
     def _bit(self) -> int:
         return 1 << self._take(1)
 
-    def _field(self, fact: Fact, most: int | None) -> Field:
+    def _field(self, fact: Fact, most: int | None, longest: int) -> Field:
         if fact.kind == "flag":
             return Field("bit", self._take(1), 1)
         if fact.kind == "choice":
             count = len(fact.values)
-            if count <= LONGEST_CLIMB:
+            if count <= longest:
                 return Field("one of", self._take(count), count, values=fact.values)
             width = (count - 1).bit_length()
             return Field("binary", self._take(width), width, values=fact.values)

@@ -186,6 +186,30 @@ class Groups(unittest.TestCase):
             self.assertEqual(between, {(above, below) for above, below in ends if above != below})
 
 
+class ShortWords(unittest.TestCase):
+    def said(self, flow_):
+        survey = surveyed(flow_)
+        groups = (survey.levels, survey.exits, survey.deeds, survey.tiles, survey.paths, survey.endings)
+        answers = [{place: (v.answer, len(v.route)) for place, v in group.items()} for group in groups]
+        kept = {name: (kept.holds, kept.route and len(kept.route)) for name, kept in survey.promises.items()}
+        return answers, survey.crossings, survey.stuck.answer, survey.loops.answer, survey.missed, kept
+
+    def test_choices_in_binary_make_no_difference(self):
+        shorter = 0
+        for flow_ in flows(EXAMPLES // 2):
+            layout = Machine(Rules(flow_)).layout
+            used = layout.columns * 64 - layout.spare
+            with mock.patch("mossy_bridge.reach.layout.SHORT", used - 1):
+                short = Machine(Rules(flow_)).layout
+                if any(field.coding == "binary" for field in short.facts.values()):
+                    shorter += 1
+                    self.assertLess(short.columns * 64 - short.spare, used)
+                    other = self.said(flow_)
+                    with mock.patch("mossy_bridge.reach.layout.SHORT", 64):
+                        self.assertEqual(self.said(flow_), other)
+        self.assertGreater(shorter, EXAMPLES // 4)
+
+
 class AtOnce(unittest.TestCase):
     def machine(self, *deeds, facts, opens="always"):
         return Machine(Rules(flow(play_level("a", way("x", "won", opens=opens), deeds=list(deeds)), facts=facts)))
