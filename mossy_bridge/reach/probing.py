@@ -17,7 +17,7 @@ from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper, first_uses
 from mossy_bridge.reach.missing import Missing
-from mossy_bridge.reach.search import little_from, searched
+from mossy_bridge.reach.search import little_from
 from mossy_bridge.reach.sinking import Sinking
 
 Route = tuple[Move, ...]
@@ -92,14 +92,14 @@ def _probe(machine: Machine, pick: random.Random, stop: Stopper) -> Probe | None
     trail, passed = [state], {state: 0}
     look = FIRST_LOOK
     for made in range(MOST_MOVES):
-        if made == look or made == MOST_MOVES - 1:
+        moves = [move for move in machine.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
+        if made == look or made == MOST_MOVES - 1 or not moves:
             look *= 2
             graph = little_from(machine, [state], stop, LITTLE, FEW_MOVES)
-            if graph.complete:
+            if graph.complete:  # otherwise nothing is sure
                 return Probe(machine, rows, graph)
-        moves = [move for move in machine.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
-        if not moves:
-            return Probe(machine, rows, searched(machine, [state], stop, LITTLE, FEW_MOVES))
+            if not moves or stop():
+                return None
         weights = [EAGER if move[2] != state[1] else 1 for move in moves]
         row, control, word = pick.choices(moves, weights)[0]
         state = (control, word)

@@ -103,5 +103,8 @@ def keep(survey: Survey, known: Survey) -> None:
     survey.crossed = {**known.crossed, **survey.crossed}
     survey.stuck = known.stuck if survey.stuck.answer == "unknown" else survey.stuck
     survey.loops = known.loops if survey.loops.answer == "unknown" else survey.loops
-    survey.missed.update({t: known.missed[t] for t, answer in survey.missed.items() if answer == "unknown"})
+    open_things = [thing for thing, answer in survey.missed.items() if answer == "unknown"]
+    survey.missed.update({thing: known.missed[thing] for thing in open_things})
+    lost = [thing for thing in open_things if known.missed[thing] == "yes" and thing not in known.losses]
+    survey.losses = known.losses | dict.fromkeys(lost, known)
     survey.promises.update({p: known.promises[p] for p, held in survey.promises.items() if held.holds == "unknown"})

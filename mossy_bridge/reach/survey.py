@@ -27,7 +27,7 @@ from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
-SEARCHING, PROVING, PROBING, SWEEPING, LAST = 0.3, 0.22, 0.3, 0.38, 0.95
+SEARCHING, PROVING, PROBING, SWEEPING, LAST = 0.4, 0.22, 0.3, 0.5, 0.95
 """Parts of the budget: until when whole frontiers are looked at first, where shortest routes are wanted; until when
 proofs are tried, and probes, where quick answers are; until when whole frontiers are looked at last; and until when
 anything is tried. What is left after a search is for what follows from so many states, which takes about as long."""

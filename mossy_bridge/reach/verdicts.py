@@ -70,8 +70,8 @@ class Survey:
     walks: dict[str, Replay] = field(default_factory=dict)
     proofs: Proofs | None = None
     """Where the states were too many to look at each."""
-    losses: dict[Thing, Probe] = field(default_factory=dict)
-    """For what was found to be missed by a probe, the probe."""
+    losses: "dict[Thing, Probe | Survey]" = field(default_factory=dict)
+    """For what was found to be missed by a probe or by an earlier look, that."""
 
     @property
     def decided(self) -> bool:

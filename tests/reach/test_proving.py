@@ -2,6 +2,7 @@
 
 import os
 import unittest
+from itertools import count
 from unittest import mock
 
 from msgspec.structs import replace
@@ -28,9 +29,9 @@ def named(thing):
     return ".".join(thing) if isinstance(thing, tuple) else thing
 
 
-def few(machine, starts, *_):
+def few(machine, starts, stop, *_):
     """In place of the search of whole frontiers: three states are found, and no more."""
-    return searched(machine, starts, never, 3)
+    return searched(machine, starts, stop, 3)
 
 
 class AgainstPlain(unittest.TestCase):
@@ -53,7 +54,15 @@ class AgainstPlain(unittest.TestCase):
         self.assertGreater(self.shortest, EXAMPLES)
         self.assertGreater(self.shown, EXAMPLES // 2)
 
-    def check(self, flow_, plain):
+    def test_whatever_is_said_when_time_runs_out_is_true(self):
+        for flow_, plain in self.flows():
+            for ticks in (3, 8, 20, 50):
+                clock = count()
+                with mock.patch("mossy_bridge.reach.survey.time.monotonic", lambda clock=clock: next(clock)):
+                    self.check(flow_, plain, ticks)
+        self.assertGreater(min(self.said, self.unknown), EXAMPLES)
+
+    def check(self, flow_, plain, budget=60):
         """Compares what is said of a flow after three states."""
         with (
             mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 2),
@@ -61,7 +70,7 @@ class AgainstPlain(unittest.TestCase):
             mock.patch("mossy_bridge.reach.exploring.swept", few),
             mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2),
         ):
-            survey = surveyed(flow_, budget=60, quick=True)
+            survey = surveyed(flow_, budget, quick=True)
             for answer, true in self.answers(survey, plain):
                 self.unknown += answer == "unknown"
                 self.said += answer != "unknown"
