@@ -171,7 +171,10 @@ def _by_proof(proofs: Proofs, target: str, avoid: frozenset[str], when: str) -> 
     """The same without looking at every state, where that can be said."""
     asking = proofs.asking(when)
     level, _, thing = target.partition(".")
-    if asking.nearest is None or (avoid and thing):  # where the last move leads would have to be avoided, too
+    at = proofs.machine.rules.flow.level(level)
+    moves = {e.id for e in at.exits} | {d.id for d in at.deeds} | {t.id for t in at.tiles} if at else set()
+    usable = not thing or thing in moves
+    if asking.nearest is None or not usable or (avoid and thing):  # where its move leads would have to be avoided, too
         return Verdict("unknown")
     uses = [(kind, (level, thing)) for kind in ("exit", "deed", "tile")] if thing else [("ending", target)]
     goals = asking.nearest.needs(target, uses, when)

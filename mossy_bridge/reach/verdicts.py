@@ -89,7 +89,7 @@ class Survey:
     def samples(self, level: str) -> Iterator[State]:
         """For each way of being in a level that is come to, apart from facts and history, a state that stands for
         it."""
-        if self.settled or self.proofs is None:
+        if self.settled or self.proofs is None or not self.proofs.complete:
             controls = np.unique(self.graph.control[self.graph.in_level(level)]).tolist()
         else:
             controls = self.proofs.controls(level)

@@ -185,6 +185,20 @@ class ByHand(unittest.TestCase):
         self.assertEqual(survey.missed["hall", "k0"], "no")
         self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.stuck.route]))
 
+    def test_where_a_path_begins_is_no_move_that_proofs_know_of(self):
+        many = [deed(f"d{i}", f"gain k{i}") for i in range(12)]
+        uses = [way(f"w{i}", "hall", opens=f"has k{i}") for i in range(12)]
+        hall = play_level("hall", way("x", "won"), *uses, deeds=many, zones=[{"id": "low"}, {"id": "high"}],
+                          paths=[{"from": "low", "to": "high", "when": "has k3 and has k7"}])  # fmt: skip
+        hall["spawns"][0]["zone"] = "low"
+        f = flow(hall, facts=[f"k{i}" for i in range(12)])
+        with (
+            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 3),
+            mock.patch("mossy_bridge.reach.exploring.SMALL", 0),
+        ):
+            self.assertEqual(len(route_to(f, "hall.low", frozenset(), "always", 9).route), 3)
+            self.assertEqual(len(route_to(f, "hall.w5", frozenset(), "always", 9).route), 2)
+
     def test_a_level_on_every_way_to_the_ending_is_not_missed(self):
         f = flow(play_level("a", way("x", "b"), way("y", "c")), play_level("b", way("x", "c")),
                  play_level("c", way("x", "d")), screen("d", way("x", "won")))  # fmt: skip

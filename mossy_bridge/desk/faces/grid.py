@@ -45,6 +45,7 @@ class Grid(QTableView):
         self.setSelectionMode(QTableView.SelectionMode.NoSelection)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.horizontalHeader().setDefaultSectionSize(column)
+        self.horizontalHeader().setTextElideMode(Qt.TextElideMode.ElideRight)
         self.verticalHeader().setDefaultSectionSize(row)
         self.clicked.connect(self.entered_cell)
 
