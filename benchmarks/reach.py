@@ -127,7 +127,7 @@ def after_edits(flow: Flow, before: Survey, budget: float) -> float:
     for number in range(RUNS):
         flow = edited(flow, len(flow.levels) // 2 + number)
         began = time.perf_counter()
-        before = surveyed(flow, budget, quick=True, before=before)
+        before = surveyed(flow, budget, before=before)
         times.append(time.perf_counter() - began)
     return statistics.median(times)
 
@@ -146,10 +146,10 @@ def measured(name: str, budget: float) -> Measured:
     """One line of the table."""
     flow = cases()[name]()
     floor = timed(bare_graph(flow))
-    found = surveyed(flow, budget, quick=True)
+    found = surveyed(flow, budget)
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     quick = found.seconds < budget / 2
-    cold = timed(lambda: surveyed(flow, budget, quick=True)) if quick else found.seconds
+    cold = timed(lambda: surveyed(flow, budget)) if quick else found.seconds
     edit = after_edits(flow, found, budget)
     route = tracing(found)
     began = time.perf_counter()

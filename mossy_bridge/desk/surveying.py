@@ -40,7 +40,7 @@ class Surveyed:
 def survey_flow(flow: Flow, folder: Path | None, cancelled: threading.Event, before: Survey | None = None) -> Surveyed:
     """The whole survey of a flow, as the window shows it; of an earlier one is used what still holds."""
     budget = BUDGET_SECONDS + SECONDS_A_LEVEL * len(flow.levels)
-    survey = surveyed(flow, budget, cancelled.is_set, quick=True, before=before)
+    survey = surveyed(flow, budget, cancelled.is_set, before=before)
     findings = inspected(survey, flow, folder)
     placed = columns(survey.flow, survey.crossings)
     return Surveyed(flow, survey, findings, verdict_sentence(survey, findings), placed, really_leads_to(survey))

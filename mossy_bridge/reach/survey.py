@@ -27,10 +27,10 @@ from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
-SEARCHING, PROVING, PROBING, SWEEPING, LAST = 0.4, 0.22, 0.3, 0.5, 0.95
-"""Parts of the budget: until when whole frontiers are looked at first, where shortest routes are wanted; until when
-proofs are tried, and probes, where quick answers are; until when whole frontiers are looked at last; and until when
-anything is tried. What is left after a search is for what follows from so many states, which takes about as long."""
+PROVING, PROBING, SWEEPING, LAST = 0.22, 0.3, 0.5, 0.95
+"""Parts of the budget: until when proofs are tried, and probes, and until when whole frontiers are looked at; and until
+when anything is tried. What is left after a search is for what follows from so many states, which takes about as
+long."""
 
 
 class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
@@ -41,20 +41,18 @@ def surveyed(
     flow: Flow,
     budget: float = 10.0,
     cancelled: Callable[[], bool] = lambda: False,
-    quick: bool = False,
     before: Survey | None = None,
 ) -> Survey:
     """Every verdict about the flow, within about ``budget`` seconds; what is not settled by then is unknown.
 
-    Routes are shortest where every state was looked at (``settled``). With ``quick`` the survey is content with
-    proofs, and with routes that may be longer, as soon as they leave nothing unknown. Of an earlier survey
-    (``before``) is used again what no edit since can have changed.
+    Not every state is looked at (``settled``) where proofs leave nothing unknown. Of an earlier survey (``before``)
+    is used again what no edit since can have changed.
     Raises :class:`Cancelled` soon after ``cancelled`` says so."""
     with not_collecting():
         began = time.monotonic()
         rules = Rules(flow, before=before.rules if before else None)
         survey = before.of(rules) if before and plays_alike(rules, before.rules) else None
-        survey = survey or _surveyed(rules, began, budget, cancelled, quick, before)
+        survey = survey or _surveyed(rules, began, budget, cancelled, before)
         if flow.walks:
             resuming = Rules(flow, resuming=True, before=rules)
             survey.walks = {walk.id: replay(resuming, walk) for walk in survey.flow.walks}
@@ -78,7 +76,7 @@ def not_collecting() -> Iterator[None]:
 
 
 def _surveyed(
-    rules: Rules, began: float, budget: float, cancelled: Callable[[], bool], quick: bool, before: Survey | None
+    rules: Rules, began: float, budget: float, cancelled: Callable[[], bool], before: Survey | None
 ) -> Survey:
     def until(portion: float) -> Stopper:
         end = began + budget * portion
@@ -86,9 +84,9 @@ def _surveyed(
 
     machine = Machine(rules, before=before.machine if before else None)
     starts = [machine.start] if machine.start else []
-    glancing = quick and not at_once(machine, until(SEARCHING))
-    searching = until(SWEEPING if quick and not glancing else SEARCHING)
-    survey = Survey(rules.flow, rules, machine, (glanced if glancing else explored)(machine, starts, searching))
+    glancing = not at_once(machine, until(SWEEPING))
+    looked_at = (glanced if glancing else explored)(machine, starts, until(SWEEPING))
+    survey = Survey(rules.flow, rules, machine, looked_at)
 
     def check() -> None:
         if cancelled():

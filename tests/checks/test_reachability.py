@@ -55,7 +55,7 @@ class Reachability(unittest.TestCase):
             mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 60),
             mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 20),
         ):
-            survey = surveyed(f, 20, quick=True)
+            survey = surveyed(f, 20)
         self.assertFalse(survey.settled)
         found = inspected(survey, f, only=["exit-never-opens"])
         told = {finding.at[0]: finding.message for finding in found}
@@ -95,6 +95,23 @@ class Reachability(unittest.TestCase):
             play_level("a", way("x", "won", fresh=True), way("y", "b")), play_level("b", way("x", "a", fresh=True))
         )
         self.check("stuck", f, ("b", "a.y"))
+
+    def test_stuck_is_found_by_proof_where_hardly_any_state_was_looked_at(self):
+        many = [deed(f"d{i}", f"gain k{i}") for i in range(18)]
+        uses = [way(f"w{i}", "hall", opens=f"has k{i}") for i in range(18)]
+        f = flow(
+            play_level("hall", way("on", "bank"), *uses, deeds=many),
+            play_level("bank", way("jump", "pit"), way("back", "hall"), way("x", "won")),
+            play_level("pit", way("up", "bank", opens="has k3")),
+            facts=[f"k{i}" for i in range(18)],
+        )
+        with (
+            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 6),
+            mock.patch("mossy_bridge.reach.exploring.SMALL", 0),
+        ):
+            self.assertIsNone(surveyed(f, 20).sinking.first_stuck)
+            found = self.check("stuck", f, ("pit", "bank.jump"))
+        self.assertEqual(str(found[0].route[-1]), "exit bank.jump")
 
     def test_nobody_is_stuck_where_no_ending_is_reached_but_on_a_dead_screen(self):
         self.check("stuck", flow(play_level("a", way("x", "b")), play_level("b")))

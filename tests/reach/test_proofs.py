@@ -120,7 +120,7 @@ class Growing(unittest.TestCase):
 
 class ByHand(unittest.TestCase):
     def test_forty_keys_leave_nothing_unknown(self):
-        survey = surveyed(hub(40), budget=3.0, quick=True)
+        survey = surveyed(hub(40), budget=3.0)
         self.assertFalse(survey.settled)
         self.assertTrue(survey.decided)
         self.assertEqual(survey.levels["dark"].answer, "no")

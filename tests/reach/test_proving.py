@@ -70,7 +70,7 @@ class AgainstPlain(unittest.TestCase):
             mock.patch("mossy_bridge.reach.exploring.swept", few),
             mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2),
         ):
-            survey = surveyed(flow_, budget, quick=True)
+            survey = surveyed(flow_, budget)
             for answer, true in self.answers(survey, plain):
                 self.unknown += answer == "unknown"
                 self.said += answer != "unknown"
@@ -179,7 +179,7 @@ class ByHand(unittest.TestCase):
         pick = [deed(f"k{i}", "add 1 keys") for i in range(12)]
         rooms = [play_level(f"r{i}", way("back", "hall"), *([way("win", "won")] if i == 23 else [])) for i in range(24)]
         doors = [way(f"d{i}", f"r{i}", opens=f"has open{i}") for i in range(24)]
-        survey = surveyed(flow(play_level("hall", *doors, deeds=[*pick, *unlock]), *rooms, facts=facts), 8, quick=True)
+        survey = surveyed(flow(play_level("hall", *doors, deeds=[*pick, *unlock]), *rooms, facts=facts), 8)
         self.assertTrue(survey.decided)
         self.assertEqual((survey.stuck.answer, survey.missed["r3"], survey.missed["r23"]), ("yes", "yes", "no"))
         self.assertEqual(survey.missed["hall", "k0"], "no")

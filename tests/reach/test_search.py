@@ -227,7 +227,7 @@ class AtOnce(unittest.TestCase):
         self.assertTrue(at_once(machine, never))
         with mock.patch("mossy_bridge.reach.exploring.POSSIBLE", 2**13 - 1):
             self.assertFalse(at_once(machine, never))
-        survey = surveyed(machine.rules.flow, quick=True)
+        survey = surveyed(machine.rules.flow)
         self.assertEqual((survey.settled, len(survey.graph)), (True, 2**13))
 
     def test_what_grows_is_not(self):

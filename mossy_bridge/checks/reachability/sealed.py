@@ -19,10 +19,9 @@ def _thing_moved(move: Move) -> str:
 @check("stuck", "error", "reachability", "The player must give up the run.")
 def stuck(here: Inspection) -> Iterator[Found]:
     verdict = here.survey.stuck
-    first = here.survey.sinking.first_stuck
-    if verdict.answer != "yes" or first is None:
+    if verdict.answer != "yes":
         return
-    level = here.survey.graph.state(first).place
+    level = _place_after(here, verdict.route)
     seal = verdict.route[-1] if verdict.route else None
     sealed = (_thing_moved(seal),) if seal and seal.kind != "path" else ()
     by = f", after {here.title(sealed[0])}" if sealed else ""
