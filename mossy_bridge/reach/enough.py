@@ -12,8 +12,9 @@ had are not lost within a run, so a state with a gap is come to, if at all, by n
 """
 
 import heapq
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from itertools import count, product
+from typing import Generic, TypeVar
 
 import numpy as np
 from msgspec import Struct
@@ -22,8 +23,9 @@ from mossy_bridge.reach.arrays import Bools, Ints
 from mossy_bridge.reach.effects import done
 from mossy_bridge.reach.formulas import Cubes
 from mossy_bridge.reach.groups import layers_between, strong_groups
+from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
-from mossy_bridge.reach.richest import Rest, Richest
+from mossy_bridge.reach.richest import Rest
 from mossy_bridge.reach.tallies import Tallies
 
 State = tuple[int, int]
@@ -47,17 +49,21 @@ class Way(Struct, frozen=True):
     target: Rest | None
 
 
-class Ways:
-    """Every way between the rests that are come to, whatever growing parts it asks for. Where ``exact`` is false
+M = TypeVar("M", Machine, Joined)
+
+
+class Ways(Generic[M]):
+    """Every way between those rests that are come to, whatever growing parts it asks for. Where ``exact`` is false
     some were left out, because what they ask for is not told by few sets."""
 
-    def __init__(self, machine: Machine, found: Richest):
-        self.machine, self.grows = machine, found.grows
-        self.tallies = Tallies(machine, found.grows)
-        self.exact = found.complete
-        self.of = {rest: list(self._from(rest, found)) for rest in found.best}
+    def __init__(self, machine: M, grows: int, rests: Collection[Rest]):
+        self.machine: M = machine
+        self.grows = grows
+        self.tallies = Tallies(machine, grows)
+        self.exact = True
+        self.of = {rest: list(self._from(rest, rests)) for rest in rests}
 
-    def _from(self, rest: Rest, found: Richest) -> Iterator[Way]:
+    def _from(self, rest: Rest, rests: Collection[Rest]) -> Iterator[Way]:
         control, word = rest
         numbers = self.machine.rows_of(control)
         rows = [self.machine.rows[number] for number in numbers]
@@ -71,7 +77,7 @@ class Ways:
             fitting = (cube for cube in row.asks.cubes if (word ^ cube[1]) & cube[0] & ~self.grows == 0)
             asks = tuple(value & self.grows for _, value in fitting)
             target = None if row.target == ENDING else (row.target, done(row.does, word) & ~self.grows)
-            if asks and (target is None or target in found.best):
+            if asks and (target is None or target in rests):
                 yield Way(number, asks, target)
 
     def endings(self) -> Iterator[Need]:
@@ -86,7 +92,7 @@ class Enough:
     """For each rest the smallest sets of growing bits with which one of some goals, an ending say, can be come to in
     the same run. Goals are rests, each with the bits that are needed there."""
 
-    def __init__(self, ways: Ways, goals: Iterable[Need], stop: Stopper):
+    def __init__(self, ways: Ways[Joined], goals: Iterable[Need], stop: Stopper):
         self._ways = ways
         rows = ways.machine.rows
         into: dict[Rest, list[tuple[Rest, Way]]] = {}
@@ -143,37 +149,36 @@ class Enough:
 class Outlook:
     """What follows after states that were not gone on from."""
 
-    def __init__(self, ways: Ways, enough: Enough, some_ending: bool):
-        self._ways, self._enough = ways, enough
+    def __init__(self, joined: Joined, ways: Ways[Joined], enough: Enough, some_ending: bool):
+        self._joined, self._ways, self._enough = joined, ways, enough
         self.some_ending = some_ending
         """Whether some ending is come to at all, be it in a later run."""
         self.exact = enough.exact
         """Whether what is said about endings is the whole truth."""
-        self._index, self._possible = _possible(ways)
+        self._index, self._possible = _possible(joined, ways)
 
     def can_end(self, states: Iterable[State]) -> Bools:
         """For each state whether an ending is known to be possible in the same run."""
-        grows = self._ways.grows
-        found = [self._enough.holds((control, word & ~grows), word & grows) for control, word in states]
+        grows, group = self._ways.grows, self._joined.group
+        found = [self._enough.holds((group[control], word & ~grows), word & grows) for control, word in states]
         return np.array(found, dtype=np.bool_)
 
     def possible(self, states: Iterable[State], things: Sequence[Thing]) -> list[int]:
         """For each state those of the things that may be come to in the same run, as bits; no others can be."""
-        grows = self._ways.grows
+        grows, group = self._ways.grows, self._joined.group
         known: dict[int, int] = {}
         found = []
         for control, word in states:
-            bits = self._possible[control, word & ~grows]
+            bits = self._possible[group[control], word & ~grows]
             if bits not in known:
                 known[bits] = sum(1 << at for at, thing in enumerate(things) if bits >> self._index[thing] & 1)
             found.append(known[bits])
         return found
 
 
-def _possible(ways: Ways) -> tuple[dict[Thing, int], dict[Rest, int]]:
+def _possible(machine: Joined, ways: Ways[Joined]) -> tuple[dict[Thing, int], dict[Rest, int]]:
     """Numbers for levels and deeds, and for each rest those that are come to along any ways in the same run, as
     bits."""
-    machine = ways.machine
     flow = machine.rules.flow
     things: list[Thing] = [
         *(level.id for level in flow.levels),
@@ -192,7 +197,8 @@ def _possible(ways: Ways) -> tuple[dict[Thing, int], dict[Rest, int]]:
     groups = strong_groups(len(number), source, target)
     bits = [0] * (int(groups.max(initial=-1)) + 1)
     for rest, group in zip(ways.of, groups.tolist(), strict=True):
-        bits[group] |= 1 << index[machine.controls[rest[0]].place]
+        for level in machine.levels[rest[0]]:
+            bits[group] |= 1 << index[level]
         for way in ways.of[rest]:
             move = machine.rows[way.row].move
             if move.kind == "deed":

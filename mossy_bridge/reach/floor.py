@@ -11,7 +11,7 @@ from heapq import heappop, heappush
 
 from mossy_bridge.reach.effects import Assign, Effect, Shift
 from mossy_bridge.reach.enough import State, Way, Ways
-from mossy_bridge.reach.machine import Row
+from mossy_bridge.reach.machine import Machine, Row
 from mossy_bridge.reach.richest import Rest
 from mossy_bridge.reach.tallies import single, wanted_before
 
@@ -24,7 +24,7 @@ class Floor:
     gaining a growing bit of ``without``. What is not in them cannot be come to."""
 
     def __init__(
-        self, ways: Ways, weight: Weight, start: State, closed: frozenset[str] = frozenset(), without: int = 0
+        self, ways: Ways[Machine], weight: Weight, start: State, closed: frozenset[str] = frozenset(), without: int = 0
     ):
         self._ways, self._weight, self._closed, self._without = ways, weight, closed, without
         self._controls, self._rows = ways.machine.controls, ways.machine.rows

@@ -53,8 +53,10 @@ class Row(Struct, frozen=True, gc=False):
         return self.target != ENDING and self.move.kind in ("exit", "tile")
 
 
-_Ready = tuple[int, int, Formula | None, int, int, Effect | None, int, int]
+_Row = tuple[int, int, Formula | None, int, int, Effect | None, int, int]
 """A row ready to be tried: mask and value, or a formula; bits to keep and set, or an effect; target; number."""
+Ready = tuple[list[_Row], list[_Row]]
+"""The rows of one control: those that may be forced, and the free ones."""
 
 
 class Machine:
@@ -71,7 +73,7 @@ class Machine:
         self.first_row: list[int] = [0]
         """Where the rows of each compiled control begin, and after the last one where they end."""
         self._numbers: dict[Control, int] = {}
-        self._ready: list[tuple[list[_Ready], list[_Ready]] | None] = []
+        self._ready: list[Ready | None] = []
         self._facts = tuple(fact.first for fact in rules.flow.facts)
         per_visit = {(lv.id, deed.id) for lv in rules.flow.levels for deed in lv.deeds if deed.repeats == "visit"}
         spent = sum(bit for deed, bit in self.layout.spent.items() if deed in per_visit)
@@ -271,43 +273,21 @@ class Machine:
 
     # -- moves -----------------------------------------------------------------------------------------
 
-    def moves(self, control: int, word: int) -> Iterable[tuple[int, int, int]]:
+    def moves(self, control: int, word: int) -> list[tuple[int, int, int]]:
         """Every move that is possible in a state: its row, and the control (or ENDING) and word it leads to; a forced
         move is the only one."""
         while control >= len(self._ready):
             self._compile(len(self._ready))
         ready = self._ready[control]
         if ready is None:
-            ready = self._ready[control] = self._made_ready(control)
-        found = []
-        for rows in ready:
-            for mask, value, formula, kept, more, effect, target, row in rows:
-                if word & mask == value and (formula is None or formula.holds(word)):
-                    after = (word & kept) | more if effect is None else done(effect, word)
-                    found.append((row, target, after))
-                    if rows is ready[0]:
-                        return found
-        return found
-
-    def _made_ready(self, control: int) -> tuple[list[_Ready], list[_Ready]]:
-        """The rows of a control: those that may be forced, and the free ones."""
-        forced: list[_Ready] = []
-        free: list[_Ready] = []
-        for number in self.rows_of(control):
-            row = self.rows[number]
-            mask, value = (0, 0)
-            formula: Formula | None = row.asks
-            if isinstance(row.asks, Cubes) and len(row.asks.cubes) == 1:
-                (mask, value), formula = row.asks.cubes[0], None
-            clear, more = (0, 0)
-            effect: Effect | None = row.does
-            if all(isinstance(part, Assign) for part in row.does):  # at most one
-                first = row.does[0] if row.does else Assign()
-                clear, more, effect = first.clear, first.set, None  # type: ignore[union-attr]
-            (forced if row.sprung else free).append((mask, value, formula, ~clear, more, effect, row.target, number))
-        return forced, free
+            ready = self._ready[control] = made_ready((number, self.rows[number]) for number in self.rows_of(control))
+        return possible(ready, word)
 
     # -- effects ---------------------------------------------------------------------------------------
+
+    def arriving(self, place: str) -> Effect:
+        """What an arrival at a level does."""
+        return self._arriving[place]
 
     def _parts(self, effects: Iterable[str]) -> Iterator[Part]:
         words, layout = self.rules.words, self.layout
@@ -334,6 +314,38 @@ class Machine:
         if self.rules.flow.progress == "run":
             gone += sum(layout.seen.values()) + sum(layout.done.values())
         return self._afresh(("run", "visit")).then(Assign(gone, 0))
+
+
+def made_ready(rows: Iterable[tuple[int, Row]]) -> Ready:
+    """The rows of one control, by their numbers, ready to be tried."""
+    forced: list[_Row] = []
+    free: list[_Row] = []
+    for number, row in rows:
+        mask, value = (0, 0)
+        formula: Formula | None = row.asks
+        if isinstance(row.asks, Cubes) and len(row.asks.cubes) == 1:
+            (mask, value), formula = row.asks.cubes[0], None
+        clear, more = (0, 0)
+        effect: Effect | None = row.does
+        if all(isinstance(part, Assign) for part in row.does):  # at most one
+            first = row.does[0] if row.does else Assign()
+            clear, more, effect = first.clear, first.set, None  # type: ignore[union-attr]
+        (forced if row.sprung else free).append((mask, value, formula, ~clear, more, effect, row.target, number))
+    return forced, free
+
+
+def possible(ready: Ready, word: int) -> list[tuple[int, int, int]]:
+    """Every move that is possible with a word: its row, and the control (or ENDING) and word it leads to; a forced move
+    is the only one."""
+    found = []
+    for rows in ready:
+        for mask, value, formula, kept, more, effect, target, row in rows:
+            if word & mask == value and (formula is None or formula.holds(word)):
+                after = (word & kept) | more if effect is None else done(effect, word)
+                found.append((row, target, after))
+                if rows is ready[0]:
+                    return found
+    return found
 
 
 def used_for(row: Row) -> Iterator[tuple[str, Any]]:

@@ -9,7 +9,7 @@ from mossy_bridge.play.state import Move
 from mossy_bridge.reach.enough import Need, Ways
 from mossy_bridge.reach.floor import Weight
 from mossy_bridge.reach.formulas import Cubes
-from mossy_bridge.reach.machine import used_for
+from mossy_bridge.reach.machine import Machine, used_for
 from mossy_bridge.reach.richest import Rest
 from mossy_bridge.reach.shortest import ARRIVAL, Shortest, TooMany, arrivals_first, moves
 
@@ -21,14 +21,14 @@ GREED = 2
 class Nearest:
     """The nearest ways to goals in one flow, all of whose ways are known."""
 
-    def __init__(self, ways: Ways):
-        self._ways, self._machine = ways, ways.machine
+    def __init__(self, ways: Ways[Machine]):
+        self.ways, self._machine = ways, ways.machine
         self._searches: dict[tuple[Weight, frozenset[str], int], Shortest] = {}
 
     @cached_property
     def _in_level(self) -> dict[str, list[Rest]]:
         found: dict[str, list[Rest]] = {}
-        for rest in self._ways.of:
+        for rest in self.ways.of:
             found.setdefault(self._machine.controls[rest[0]].place, []).append(rest)
         return found
 
@@ -36,7 +36,7 @@ class Nearest:
     def _uses(self) -> dict[tuple[str, Any], dict[Need, Route]]:
         """For everything that a move makes use of, what is needed before it, with the move."""
         found: dict[tuple[str, Any], dict[Need, Route]] = {}
-        for rest, ways in self._ways.of.items():
+        for rest, ways in self.ways.of.items():
             for way in ways:
                 row = self._machine.rows[way.row]
                 for key in used_for(row):
@@ -69,7 +69,7 @@ class Nearest:
     def route_lacking(self, bits: int, rests: Iterable[Rest]) -> Route | None:
         """A shortest route to one of some rests among those without a move that may give any of some growing bits;
         None if there is none, or looking for it takes too long."""
-        search = Shortest(self._ways, moves, without=bits)
+        search = Shortest(self.ways, moves, without=bits)
         with suppress(TooMany):
             goal = search.nearest({(rest, 0): 0 for rest in rests})
             return None if goal is None else tuple(row.move for row in search.route(goal))
@@ -82,7 +82,7 @@ class Nearest:
         the moves that are still to be made; None if the condition asks for growing parts to be absent, or is told by no
         few sets."""
         formula = self._machine.formulas.of(condition)
-        if not isinstance(formula, Cubes) or any(mask & ~value & self._ways.grows for mask, value in formula.cubes):
+        if not isinstance(formula, Cubes) or any(mask & ~value & self.ways.grows for mask, value in formula.cubes):
             return None
         found: dict[Need, Route] = {}
         for rest in self._in_level.get(level, ()):
@@ -94,7 +94,7 @@ class Nearest:
         return found
 
     def _fitting(self, formula: Cubes, rest: Rest) -> Iterator[int]:
-        grows = self._ways.grows
+        grows = self.ways.grows
         for mask, value in formula.cubes:
             if (rest[1] ^ value) & mask & ~grows == 0:
                 yield value & grows
@@ -133,5 +133,5 @@ class Nearest:
     def _search(self, weight: Weight, closed: frozenset[str] = frozenset(), greed: int = 1) -> Shortest:
         key = weight, closed, greed
         if key not in self._searches:
-            self._searches[key] = Shortest(self._ways, weight, closed, greed)
+            self._searches[key] = Shortest(self.ways, weight, closed, greed)
         return self._searches[key]

@@ -16,8 +16,9 @@ from itertools import count
 from mossy_bridge.reach.effects import done
 from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.growing import Growing
-from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper
-from mossy_bridge.reach.richest import Rest, Richest
+from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.machine import ENDING, Row, Stopper
+from mossy_bridge.reach.richest import Rest, Richest, gaining
 from mossy_bridge.reach.tallies import Tallies
 
 Step = tuple[int, Rest | None]
@@ -32,10 +33,12 @@ MOST_TRIES = 500_000
 class Poorest:
     """The poorest bounds of one flow, and what follows from them."""
 
-    def __init__(self, machine: Machine, parts: Growing, richest: Richest, stop: Stopper):
+    def __init__(self, machine: Joined, parts: Growing, richest: Richest, stop: Stopper):
         self._machine, self._parts, self._richest, self._stop = machine, parts, richest, stop
         self._moves, self._rows = machine.moves, machine.rows
         self._tallies = Tallies(machine, parts.bits)
+        self._done = sum(bit for deed, bit in machine.layout.spent.items() if deed in parts.deeds)
+        """The bits that say that a growing deed has been done."""
         self.steps: dict[Rest, list[Step]] = {}
         self.bound: dict[Rest, int] = {}
         self.forced: dict[Rest, Rest] = {}
@@ -50,7 +53,8 @@ class Poorest:
         for number, (rest, sets) in enumerate(self._richest.best.items()):
             if number % 64 == 0 and self._stop():
                 return False
-            found = list(dict.fromkeys(step for bits in sets for step in self._steps(rest, bits)))
+            # with every deed undone, for a poorer state may still do those that the richest have done
+            found = list(dict.fromkeys(step for bits in sets for step in self._steps(rest, bits & ~self._done)))
             for row, target in found:
                 if target is not None and self._rows[row].sprung:
                     self.forced[rest] = target
@@ -101,7 +105,7 @@ class Poorest:
         return (rest for rest in self.bound if self._is_play(rest))
 
     def _is_play(self, rest: Rest) -> bool:
-        return self._machine.rules.levels[self._machine.controls[rest[0]].place].source.kind == "play"
+        return self._machine.in_play[rest[0]]
 
     @cached_property
     def fine(self) -> set[Rest]:
@@ -134,9 +138,10 @@ class Poorest:
     def _may_be_dead(self, rest: Rest) -> bool:
         """Whether some state with the rest may be on a screen or board without any move."""
         lasting = any(not self._may_be_spent(self._rows[row]) for row, _ in self.sure[rest])
-        if lasting or self._is_play(rest):
+        if lasting or self._machine.lasting[rest[0]] or self._is_play(rest):
             return False
-        poorest = self._machine.state(rest[0], rest[1] | self.bound[rest])
+        (control,) = self._machine.members[rest[0]]
+        poorest = self._machine.machine.state(control, rest[1] | self.bound[rest])
         return not self._machine.rules.resume_open(poorest)
 
     def _may_be_spent(self, row: Row) -> bool:
@@ -157,9 +162,17 @@ class Poorest:
         """Everything done from a rest in the same run by whoever has some growing bits at least: the rests come to, and
         the moves made. Bits that only deeds could have brought are not begun with unless the deeds are among them."""
         begun = self._tallies.told(rest[1] | begun) & self._parts.bits
-        best: dict[Rest, list[int]] = {rest: [begun]}
+        best: dict[Rest, list[int]] = {}
         order = count()
-        waiting = [(0, 0, begun, rest)]  # the richest first, so that most poorer ones are never touched
+        waiting: list[tuple[int, int, int, Rest]] = []  # the richest first, so that most poorer ones are never touched
+
+        def note(there: Rest, bits: int) -> None:
+            others = best.setdefault(there, [])
+            if not any(bits | other == other for other in others):
+                best[there] = [other for other in others if other | bits != bits] + [bits]
+                heappush(waiting, (-bits.bit_count(), next(order), bits, there))
+
+        note(rest, begun)
         looked_at = 0
         while waiting:
             looked_at += 1
@@ -169,18 +182,21 @@ class Poorest:
             if bits not in best[here]:
                 continue
             yield here, None
-            for row, control, word in self._moves(here[0], here[1] | bits):
-                if control == ENDING:
+            group, word = here[0], here[1] | bits
+            moves = self._moves(group, word)
+            gains = gaining(self._machine, self._parts.bits, (group, word), moves)
+            for row, _ in gains:
+                yield here, (row, here)
+            if gains:
+                note(here, gains[-1][1] & self._parts.bits)
+                continue
+            for row, target, after in moves:
+                if target == ENDING:
                     yield here, (row, None)
-                    continue
-                if self._rows[row].fresh:
-                    continue
-                there, more = self._richest.split(control, word)
-                yield here, (row, there)
-                others = best.setdefault(there, [])
-                if not any(more | other == other for other in others):
-                    best[there] = [other for other in others if other | more != more] + [more]
-                    heappush(waiting, (-more.bit_count(), next(order), more, there))
+                elif not self._rows[row].fresh:
+                    there, more = self._richest.split(target, after)
+                    yield here, (row, there)
+                    note(there, more)
 
     def nothing_loops(self) -> bool:
         """Whether it is shown that forced firing never goes in a circle."""
@@ -220,7 +236,7 @@ class Poorest:
             for row in self._richest.used:
                 everything |= ghosts.at(start, (row, None))
             possible = dict.fromkeys(around, everything)
-        maybe_open = ghosts.maybe_open(self.steps, start)
+        maybe_open = self._maybe_open(ghosts)
         for rest in filter(self._is_play, self._last_first()):
             wanted = maybe_open[rest] & ~lost & ~possible.get(rest, 0)
             wanted = wanted and wanted & ~ghosts.shown_by(rest[1] | self.bound[rest])
@@ -241,11 +257,31 @@ class Poorest:
                         possible[here] = possible.get(here, 0) | found
         return {thing for thing in ghosts.things if not lost & ghosts.bit[thing]}
 
+    def _maybe_open(self, ghosts: "Ghosts") -> dict[Rest, int]:
+        """For each rest what some way into it may have left open. Which places of a group are passed on the way
+        matters, so places are not joined."""
+        machine = self._machine.machine
+        steps: dict[Rest, list[Step]] = {}
+        for (group, word), sets in self._richest.best.items():
+            for control in self._machine.members[group]:
+                steps[control, word] = [
+                    (row, None if target == ENDING else (target, after & ~self._parts.bits))
+                    for bits in sets
+                    for row, target, after in machine.moves(control, word | bits & ~self._done)
+                ]
+        begun, first = machine.start  # type: ignore[misc]
+        found: dict[Rest, int] = {}
+        for (control, word), bits in ghosts.maybe_open(steps, (begun, first & ~self._parts.bits)).items():
+            rest = self._machine.group[control], word
+            found[rest] = found.get(rest, 0) | bits
+        return found
+
 
 class Ghosts:
     """Which levels may be unseen and which deeds undone, though no condition asks."""
 
-    def __init__(self, machine: Machine):
+    def __init__(self, joined: Joined):
+        machine = joined.machine
         flow = machine.rules.flow
         deeds = [(lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if deed.repeats == "run"]
         self.things: list[Thing] = [*(level.id for level in flow.levels), *deeds]
@@ -254,7 +290,8 @@ class Ghosts:
         levels = (1 << len(flow.levels)) - 1
         self._afresh = self._all if flow.progress == "run" else self._all & ~levels
         self._of_control = [self.bit[control.place] for control in machine.controls]
-        self._rows = machine.rows
+        self._of_group = [sum(self.bit[level] for level in levels) for levels in joined.levels]
+        self._rows, self._joined_rows = machine.rows, joined.rows
         layout = machine.layout
         visited = {name: layout.seen.get(name, 0) | layout.done.get(name, 0) for name in layout.seen | layout.done}
         self._marks = {mark: self.bit[name] for name, mark in visited.items()}
@@ -268,12 +305,12 @@ class Ghosts:
         return sum(bit for mark, bit in self._marks.items() if word & mark)
 
     def at(self, rest: Rest, step: Step | None) -> int:
-        """What being somewhere, and making a move, come to."""
-        return self._of_control[rest[0]] | (self._deed(self._rows[step[0]]) if step else 0)
+        """What being somewhere among joined places, and making a move, come to."""
+        return self._of_group[rest[0]] | (self._deed(self._joined_rows[step[0]]) if step else 0)
 
     def maybe_open(self, steps: dict[Rest, list[Step]], start: Rest) -> dict[Rest, int]:
-        """For each rest what some way into it may have left open: a fixpoint from below, over more ways than
-        there may be."""
+        """For each rest, places not joined, what some way into it may have left open: a fixpoint from below, over more
+        ways than there may be."""
         found = {start: self._all & ~self._of_control[start[0]]}
         waiting = deque([start])
         while waiting:

@@ -1,18 +1,22 @@
 """What can be said of a flow whose states are too many to look at each: what is come to at all, by the richest
 states, and that nobody gets stuck, nothing is missed and nothing loops, by the poorest bounds."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.enough import Enough, Need, Outlook, Thing, Ways
+from mossy_bridge.reach.formulas import Cubes, Formula
 from mossy_bridge.reach.growing import growing
-from mossy_bridge.reach.machine import Machine, Stopper, first_uses
+from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.machine import Row, Stopper, first_uses
 from mossy_bridge.reach.nearest import Nearest
 from mossy_bridge.reach.poorest import Poorest
 from mossy_bridge.reach.richest import Rest, Richest, richest
+from mossy_bridge.reach.tallies import Tallies
+from mossy_bridge.reach.trimming import trimmed
 
 Route = tuple[Move, ...]
 MOST_SHORTENED = 8
@@ -32,21 +36,21 @@ class Proofs:
     """Answers without looking at every state. Where ``complete``, what has no route here can not be come to. Of the
     conditions ``also`` nothing that they ask to be absent counts as growing."""
 
-    def __init__(self, machine: Machine, stop: Stopper, also: Iterable[str] = ()):
-        self.machine, self._stop = machine, stop
-        self._parts = growing(machine, also)
-        starts = [machine.start] if machine.start else []
+    def __init__(self, joined: Joined, stop: Stopper, also: Iterable[str] = ()):
+        self._joined, self.machine, self._stop = joined, joined.machine, stop
+        self._parts = growing(self.machine, also)
+        starts = [joined.start] if joined.start else []
         # where nothing grows the states can only be looked at one by one
-        self._found = richest(machine, self._parts.bits, stop if self._parts.bits else lambda: True, starts)
+        self._found = richest(joined, self._parts.bits, stop if self._parts.bits else lambda: True, starts)
         self.complete = self._found.complete
 
     def asking(self, condition: str) -> "Proofs":
         """Proofs that hold for a condition too."""
-        return self if self._parts.asks_for(condition) else Proofs(self.machine, self._stop, [condition])
+        return self if self._parts.asks_for(condition) else Proofs(self._joined, self._stop, [condition])
 
     @cached_property
     def _poorest(self) -> Poorest:
-        return Poorest(self.machine, self._parts, self._found, self._stop)
+        return Poorest(self._joined, self._parts, self._found, self._stop)
 
     @cached_property
     def nothing_loops(self) -> bool:
@@ -54,8 +58,9 @@ class Proofs:
         return self._poorest.nothing_loops()
 
     @cached_property
-    def _ways(self) -> Ways:
-        return Ways(self.machine, self._found)
+    def _ways(self) -> Ways[Joined]:
+        """The ways between joined places."""
+        return Ways(self._joined, self._parts.bits, self._found.best)
 
     @cached_property
     def _enough(self) -> Enough:
@@ -65,12 +70,19 @@ class Proofs:
     @cached_property
     def nearest(self) -> Nearest | None:
         """Shortest routes, where all ways are known."""
-        return Nearest(self._ways) if self.complete and self._ways.exact else None
+        if not self.complete:
+            return None
+        ways = Ways(self.machine, self._parts.bits, dict.fromkeys(self._apart(self._found.best)))
+        return Nearest(ways) if ways.exact else None
+
+    def _apart(self, rests: Iterable[Rest]) -> Iterator[Rest]:
+        """Rests of joined places as those of each place."""
+        return ((control, word) for group, word in rests for control in self._joined.members[group])
 
     @cached_property
     def outlook(self) -> Outlook | None:
         """What follows after any state, where that is known."""
-        return Outlook(self._ways, self._enough, self._some_ending) if self.complete else None
+        return Outlook(self._joined, self._ways, self._enough, self._some_ending) if self.complete else None
 
     @cached_property
     def _doubtful(self) -> set[Rest]:
@@ -101,11 +113,12 @@ class Proofs:
         return None if short is False and not safe else short
 
     def ever_short_of(self, needs: Iterable[Need]) -> Trap | bool | None:
-        """A state in a play level from which none of some needs can be come to in the same run; False where it is
-        shown that there is none; None where neither is."""
+        """A state in a play level from which none of some needs (places not joined) can be come to in the same run;
+        False where it is shown that there is none; None where neither is."""
         if not self.complete or not self._poorest.complete:
             return None
-        enough = Enough(self._ways, needs, self._stop)
+        group = self._joined.group
+        enough = Enough(self._ways, [((group[control], word), bits) for (control, word), bits in needs], self._stop)
         bound = self._poorest.bound
         return self._falling_short(
             enough, {rest for rest in self._poorest.judged() if not enough.holds(rest, bound[rest])}
@@ -135,33 +148,34 @@ class Proofs:
         if not self.nearest:
             return trap.route
         smallest = sorted(trap.gaps, key=int.bit_count)[:MOST_SHORTENED]
-        others = (self.nearest.route_lacking(gap, trap.gaps[gap]) for gap in smallest)
+        others = (self.nearest.route_lacking(gap, self._apart(trap.gaps[gap])) for gap in smallest)
         return min([trap.route, *(route for route in others if route is not None)], key=len)
 
     @cached_property
     def _some_ending(self) -> bool:
-        return any(self.machine.rows[row].ending for row in self._found.used)
+        return any(self._joined.rows[row].ending for row in self._found.used)
 
     def _without(self, gap: int) -> tuple[Richest, bool]:
         """The richest states come to without any of some growing bits in the last run, and whether these are all."""
         if not gap:
             return self._found, self.complete
         begun = [state for state in self._found.anew if not state[1] & gap]
-        starts = [self.machine.start] if self.machine.start and not self.machine.start[1] & gap else []
-        found = richest(self.machine, self._parts.bits, self._stop, [*starts, *begun], gap)
+        start = self._joined.start
+        starts = [start] if start and not start[1] & gap else []
+        found = richest(self._joined, self._parts.bits, self._stop, [*starts, *begun], gap)
         return found, found.complete and len(begun) == len(self._found.anew)
 
     def _since_begun(self, found: Richest, number: int) -> Route:
         """The route into a state of a search that also began where new runs do."""
-        route = found.route(number)
+        rows = found.rows_to(number)
         first = number
         while step := found.came[first]:
             first = step[0]
         begun = found.states[first]
-        if begun == self.machine.start or found is self._found:
-            return route
-        before, row = self._found.anew[begun]
-        return (*self._found.route(before, self.machine.rows[row].move), *route)
+        if begun != self._joined.start and found is not self._found:
+            before, row = self._found.anew[begun]
+            rows = [*self._found.rows_to(before), row, *rows]
+        return self._joined.route(rows)
 
     @property
     def states(self) -> int:
@@ -169,75 +183,99 @@ class Proofs:
         return len(self._found.states)
 
     @cached_property
-    def _kept(self) -> dict[str, list[int]]:
-        """The states of each level that no other surpasses."""
-        kept: dict[str, list[int]] = {}
-        for number, (control, word) in enumerate(self._found.states):
-            rest, bits = self._found.split(control, word)
+    def _kept(self) -> dict[int, list[int]]:
+        """The states of each group that no other surpasses."""
+        kept: dict[int, list[int]] = {}
+        for number, (group, word) in enumerate(self._found.states):
+            rest, bits = self._found.split(group, word)
             if bits in self._found.best[rest]:
-                kept.setdefault(self.machine.controls[control].place, []).append(number)
+                kept.setdefault(group, []).append(number)
         return kept
 
-    def _holding(self, level: str, condition: str) -> Iterator[int]:
-        holds = self.machine.formulas.of(condition).holds
-        return (number for number in self._kept.get(level, ()) if holds(self._found.states[number][1]))
+    @cached_property
+    def _groups(self) -> dict[str, list[int]]:
+        """The groups that some state is in, by their levels."""
+        found: dict[str, list[int]] = {}
+        for group in self._kept:
+            for level in self._joined.levels[group]:
+                found.setdefault(level, []).append(group)
+        return found
 
-    @property
+    @cached_property
     def used(self) -> dict[int, int]:
-        """The rows that can be used, each with a state in which it is."""
-        return self._found.used
+        """The rows of the machine that can be used, each with a state from which it is."""
+        found = {self._joined.real[row]: number for row, number in self._found.used.items()}
+        for group, numbers in self._kept.items():
+            for number in numbers:
+                for row in self._joined.staying(group, self._found.states[number][1]):
+                    found.setdefault(row, number)
+        return found
 
-    def found(self) -> Iterator[tuple[str, Any, int, tuple[Move, ...]]]:
+    def found(self) -> Iterator[tuple[str, Any, int, Row | None]]:
         """Everything that can be come to: its kind (also level and ending) and place; the state it is come to by,
-        and the move after that, if it takes one."""
+        and the row used after that, if it takes one."""
         first: dict[str, int] = {}
-        for control, number in self._found.entered.items():
-            place = self.machine.controls[control].place
-            first[place] = min(number, first.get(place, number))
-        for place, number in first.items():
-            yield "level", place, number, ()
+        for group, number in self._found.entered.items():
+            for level in self._joined.levels[group]:
+                first[level] = min(number, first.get(level, number))
+        for level, number in first.items():
+            yield "level", level, number, None
         for (kind, key), (number, row) in first_uses(self.machine.rows, self.used).items():
-            yield kind, key, number, (row.move,)
+            yield kind, key, number, row
 
-    def route(self, number: int, *last: Move) -> Route:
-        """The moves into a state, and those after it."""
-        return self._found.route(number, *last)
-
-    def route_to(self, kind: str, place: Any, number: int, *last: Move) -> Route:
-        """A route to what was come to by a state and the move after that: a shortest one, unless that is too hard to
+    def route_to(self, kind: str, place: Any, number: int, last: Row | None) -> Route:
+        """A route to what was come to by a state and the row after that: a shortest one, unless that is too hard to
         find."""
-        route = self.route(number, *last)
         nearest = self.nearest.route_to(kind, place) if self.nearest else None
-        return route if nearest is None or len(nearest) > len(route) else nearest
+        return self.some_route(place, number, last) if nearest is None else nearest
+
+    def some_route(self, place: Any, number: int, last: Row | None) -> Route:
+        """Any route there: to a level, where there is no row after the state."""
+        if last is None:
+            return self._route(number, 0, self.controls(place))
+        return self._route(number, self._asked(last.asks, number), (last.control,), last.move)
+
+    def _asked(self, formula: Formula, number: int) -> int:
+        """Growing bits of a state by which a formula holds there."""
+        bits, word = self._parts.bits, self._found.states[number][1]
+        cubes = formula.cubes if isinstance(formula, Cubes) else ()
+        return next((value & bits for mask, value in cubes if word & mask == value), word & bits)
+
+    def _route(self, number: int, need: int, to: Container[int], *last: Move) -> Route:
+        """A route into a state, as far as some growing bits are had, on to one of some controls, and by the last
+        moves."""
+        rows = trimmed(self._found, self._tallies, number, need)
+        return self._joined.route(rows, *last, to=to)
+
+    @cached_property
+    def _tallies(self) -> Tallies:
+        return Tallies(self._joined, self._parts.bits)
 
     def route_to_some(self, needs: Mapping[Need, Route]) -> Route | None:
-        """Any route to one of some needs, and on by its last moves; None if there is none."""
-        wanted: dict[Rest, list[tuple[int, Route]]] = {}
-        for (rest, bits), last in needs.items():
-            wanted.setdefault(rest, []).append((bits, last))
+        """Any route to one of some needs (places not joined), and on by its last moves; None if there is none."""
+        wanted: dict[Rest, list[tuple[int, int, Route]]] = {}
+        for ((control, word), bits), last in needs.items():
+            wanted.setdefault((self._joined.group[control], word), []).append((bits, control, last))
         for number, state in enumerate(self._found.states):
             rest, had = self._found.split(*state)
-            for bits, last in wanted.get(rest, ()):
+            for bits, control, last in wanted.get(rest, ()):
                 if not bits & ~had:
-                    return self._found.route(number, *last)
+                    return self._route(number, bits, (control,), *last)
         return None
-
-    def crossings(self, number: int) -> int:
-        """How many arrivals the route into a state has after the first."""
-        return self._found.crossed[number]
 
     def controls(self, level: str) -> list[int]:
         """The controls of the states found in a level."""
-        return self._controls.get(level, [])
-
-    @cached_property
-    def _controls(self) -> dict[str, list[int]]:
-        found: dict[str, list[int]] = {}
-        for control in self._found.entered:
-            found.setdefault(self.machine.controls[control].place, []).append(control)
-        return found
+        controls = self.machine.controls
+        return [
+            control
+            for group in self._groups.get(level, ())
+            for control in self._joined.members[group]
+            if controls[control].place == level
+        ]
 
     def holds_somewhere(self, level: str, condition: str) -> bool:
         """Whether a condition written in some level holds in a state of this level. Exact where complete, for
         such conditions only ever ask for what grows."""
-        return any(True for _ in self._holding(level, condition))
+        holds = self.machine.formulas.of(condition).holds
+        kept = (number for group in self._groups.get(level, ()) for number in self._kept[group])
+        return any(holds(self._found.states[number][1]) for number in kept)

@@ -41,11 +41,9 @@ def _stuck(survey: Survey, proofs: Proofs) -> Verdict:
 
 def _come_to(survey: Survey, proofs: Proofs) -> None:
     groups = {kind: survey.group(kind) for kind in KINDS}
-    for kind, place, number, last in proofs.found():
+    for kind, place, number, row in proofs.found():
         if groups[kind][place].answer == "unknown":
-            groups[kind][place] = Verdict("yes", partial(proofs.route_to, kind, place, number, *last))
-            if kind == "level":
-                survey.crossed.setdefault(place, proofs.crossings(number))
+            groups[kind][place] = Verdict("yes", partial(proofs.route_to, kind, place, number, row))
     if proofs.complete:
         for group in groups.values():
             group.update({place: Verdict("no") for place, verdict in group.items() if verdict.answer == "unknown"})
@@ -90,8 +88,6 @@ def _come_to_by(survey: Survey, one: Probe) -> bool:
         group = survey.group(kind)
         if group[place].answer == "unknown":
             group[place], news = Verdict("yes", trace), True
-            if kind == "level":
-                survey.crossed.setdefault(place, sum(move.kind in ("exit", "tile") for move in trace()))
     return news
 
 

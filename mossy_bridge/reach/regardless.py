@@ -1,4 +1,4 @@
-"""What can always be come to, whatever the facts: along moves that ask for nothing.
+"""What can always be come to, whatever the facts: along moves that ask for nothing, or for what is certain.
 
 From a place such moves can be made in every state that is there. So whatever they lead to from all places can never be
 missed, and if they lead to an ending from all, nobody is stuck; however many states there are. Nor can a level be
@@ -8,8 +8,8 @@ the compiled flow: all that moves might lead to, whatever those ask.
 
 import numpy as np
 
+from mossy_bridge.reach.certain import Certain
 from mossy_bridge.reach.enough import Thing
-from mossy_bridge.reach.formulas import ALWAYS, Cubes
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.machine import ENDING, Machine, Row
 
@@ -17,8 +17,9 @@ from mossy_bridge.reach.machine import ENDING, Machine, Row
 class Regardless:
     """What is always possible in one flow, all of whose controls are compiled."""
 
-    def __init__(self, machine: Machine):
-        self._machine = machine
+    def __init__(self, machine: Machine, certain: Certain):
+        self._machine, self._certain = machine, certain
+        self._rows = [row for row, never in zip(machine.rows, certain.never, strict=True) if not never]
         flow = machine.rules.flow
         self.things: list[Thing] = [
             *(level.id for level in flow.levels),
@@ -45,7 +46,7 @@ class Regardless:
         ending = set()
         begun = {self._machine.rules.flow.start.level}
         """Where a run may begin, so that nothing before need have been seen."""
-        for row in self._machine.rows:
+        for row in self._rows:
             here = controls[row.control].place
             if row.target == ENDING:
                 ending.add(here)
@@ -62,7 +63,7 @@ class Regardless:
 
     def _no_forced_circle(self) -> bool:
         """Whether forced moves, whatever they ask, lead from no place back to it."""
-        forced = [(row.control, row.target) for row in self._machine.rows if row.sprung and row.target != ENDING]
+        forced = [(row.control, row.target) for row in self._rows if row.sprung and row.target != ENDING]
         source = np.array([one for one, _ in forced], dtype=np.int32)
         target = np.array([other for _, other in forced], dtype=np.int32)
         groups = strong_groups(len(self._machine.controls), source, target)
@@ -70,16 +71,15 @@ class Regardless:
 
     def _sure_rows(self, control: int) -> list[Row]:
         """The rows that can be used in every state with the control."""
-        rows = [self._machine.rows[number] for number in self._machine.rows_of(control)]
-        if any(row.sprung for row in rows):
-            return [rows[0]] if rows[0].sprung and rows[0].asks == ALWAYS else []
-        return [row for row in rows if row.asks == ALWAYS or self._is_only_done_once(row)]
+        numbers = self._machine.rows_of(control)
+        rows = [self._machine.rows[number] for number in numbers if not self._certain.never[number]]
+        if rows and rows[0].sprung:
+            return rows[:1] if self._certain.holds(rows[0]) else []
+        return [row for row in rows if self._certain.holds(row, self._spent(row))]
 
-    def _is_only_done_once(self, row: Row) -> bool:
-        """Whether a deed asks for nothing but not having been done. It stays where it is: its place is gone on from,
-        whether it has been done or not."""
-        spent = self._machine.layout.spent.get((row.move.level, row.move.thing), 0)
-        return row.move.kind == "deed" and isinstance(row.asks, Cubes) and row.asks.cubes == ((spent, 0),)
+    def _spent(self, row: Row) -> int:
+        """Whether a deed has been done does not matter: it stays where it is, and its place is gone on from anyway."""
+        return self._machine.layout.spent.get((row.move.level, row.move.thing), 0) if row.move.kind == "deed" else 0
 
     def _possible(self) -> list[int]:
         """For each control what sure moves in the same run lead to, as bits."""

@@ -17,7 +17,7 @@ from itertools import count
 
 from mossy_bridge.reach.enough import Need, Way, Ways
 from mossy_bridge.reach.floor import Floor, Weight
-from mossy_bridge.reach.machine import Row
+from mossy_bridge.reach.machine import Machine, Row
 from mossy_bridge.reach.richest import Rest
 
 MOST, MOST_ALTOGETHER = 5_000, 40_000
@@ -47,7 +47,12 @@ class Shortest:
     a growing bit of ``without``. With ``greed`` above 1 they are found sooner, but may be longer."""
 
     def __init__(
-        self, ways: Ways, weight: Weight, closed: frozenset[str] = frozenset(), greed: int = 1, without: int = 0
+        self,
+        ways: Ways[Machine],
+        weight: Weight,
+        closed: frozenset[str] = frozenset(),
+        greed: int = 1,
+        without: int = 0,
     ):
         machine = ways.machine
         assert machine.start is not None

@@ -20,6 +20,7 @@ from mossy_bridge.reach.essence import plays_alike
 from mossy_bridge.reach.exploring import at_once, explored, glanced
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.proving import keep, probe, prove, prove_regardless
@@ -99,11 +100,13 @@ def _surveyed(
         conclude_losses(survey)
         return survey
     proving, probing = (PROVING, PROBING) if glancing else (LAST, LAST)
-    prove(survey, Proofs(machine, until(proving)))
     regardless = None
-    if not survey.decided and machine.compile_all(until(proving)):
-        regardless = Regardless(machine)
-        prove_regardless(survey, regardless)
+    if machine.compile_all(until(proving)):
+        joined = Joined(machine)
+        prove(survey, Proofs(joined, until(proving)))
+        if not survey.decided:
+            regardless = Regardless(machine, joined.certain)
+            prove_regardless(survey, regardless)
     conclude_losses(survey)
     check()
     if not survey.decided:
@@ -135,8 +138,9 @@ def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: 
 
     glance = glanced(machine, starts, stop)
     found = _in_graph(glance, target, avoid, when)
-    if found.answer == "unknown" or (avoid and not glance.complete):  # detours may be shorter elsewhere
-        proven = _by_proof(Proofs(machine, stop), target, avoid, when)
+    doubtful = found.answer == "unknown" or (avoid and not glance.complete)  # detours may be shorter elsewhere
+    if doubtful and machine.compile_all(stop):
+        proven = _by_proof(Proofs(Joined(machine), stop), target, avoid, when)
         found = found if proven.answer == "unknown" else proven
     if found.answer == "unknown":
         found = _in_graph(explored(machine, starts, stop), target, avoid, when)

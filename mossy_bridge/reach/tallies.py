@@ -16,6 +16,7 @@ from msgspec import Struct
 
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.reach.effects import Assign, Effect, Shift
+from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.layout import BITS, Field
 from mossy_bridge.reach.machine import Machine
 
@@ -75,7 +76,7 @@ class Tally(Struct, frozen=True):
 class Tallies:
     """The tallies among the growing bits of a flow, and what they are needed for."""
 
-    def __init__(self, machine: Machine, grows: int):
+    def __init__(self, machine: Machine | Joined, grows: int):
         self._layout, self._rows, self._grows = machine.layout, machine.rows, grows
         flow, layout = machine.rules.flow, machine.layout
         fields = {name: field for name, field in layout.facts.items() if field.mask & grows and field.coding == "climb"}

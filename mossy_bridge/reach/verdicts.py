@@ -57,7 +57,8 @@ class Survey:
     seconds: float = 0.0
     levels: dict[str, Verdict] = field(default_factory=dict)
     crossed: dict[str, int] = field(default_factory=dict)
-    """How many crossings it takes to come to each level; at most, where not every state was looked at."""
+    """How many crossings it takes to come to each level, as far as was looked; at most, where that was not
+    everywhere."""
     exits: dict[Place, Verdict] = field(default_factory=dict)
     deeds: dict[Place, Verdict] = field(default_factory=dict)
     paths: dict[Place, Verdict] = field(default_factory=dict)
@@ -99,9 +100,16 @@ class Survey:
     def crossings(self) -> dict[str, int]:
         """The fewest crossings to each level that is come to, as far as they are known. Counted when first asked for:
         in a large flow that takes longer than the survey."""
-        nearest = self.proofs.nearest if self.proofs and not self.settled else None
-        fewest = nearest.crossings(self.crossed) if nearest else {}
-        return {level: min(most, fewest.get(level, most)) for level, most in self.crossed.items()}
+        if self.settled:
+            return self.crossed
+        reached = [level for level, verdict in self.levels.items() if verdict.answer == "yes"]
+        nearest = self.proofs.nearest if self.proofs else None
+        fewest = nearest.crossings(reached) if nearest else {}
+        for level in reached:
+            if level not in fewest:
+                by_route = sum(move.kind in ("exit", "tile") for move in self.levels[level].route)
+                fewest[level] = min(by_route, self.crossed.get(level, by_route))
+        return fewest
 
     @property
     def settled(self) -> bool:

@@ -8,11 +8,12 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.enough import Enough, Ways
 from mossy_bridge.reach.growing import growing
+from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.richest import richest
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import deed, flow, play_level, way
+from tests.support.proofs import proofs_of
 
 
 def never():
@@ -22,9 +23,10 @@ def never():
 def enough_of(flow_):
     """The machine, what is enough, and the rest of the states in each level."""
     machine = Machine(Rules(flow_))
-    found = richest(machine, growing(machine).bits, never, [machine.start])
-    ways = Ways(machine, found)
-    places = {machine.controls[rest[0]].place: rest for rest in ways.of}
+    machine.compile_all(never)
+    joined, grows = Joined(machine), growing(machine).bits
+    ways = Ways(joined, grows, richest(joined, grows, never, [joined.start]).best)
+    places = {level: rest for rest in ways.of for level in joined.levels[rest[0]]}
     return machine, Enough(ways, ways.endings(), never), places
 
 
@@ -55,8 +57,8 @@ class Sets(unittest.TestCase):
         self.assertEqual(enough.gaps(places["attic"], 0), [])
 
     def test_counts_are_enough_step_by_step(self):
-        f = flow(play_level("a", way("x", "b")), play_level("b", way("y", "won", opens="at least 3 oil"),
-                 deeds=[deed("d", "raise oil to 1")]), facts=("oil:5",))  # fmt: skip
+        f = flow(play_level("a", way("x", "b"), deeds=[deed("d", "raise oil to 4")]),
+                 play_level("b", way("y", "won", opens="at least 3 oil")), facts=("oil:5",))  # fmt: skip
         machine, enough, places = enough_of(f)
         oil = machine.layout.facts["oil"]
         self.assertEqual([oil.value(bits | (bits - 1)) for bits in enough.least[places["b"]]], [3])
@@ -64,14 +66,14 @@ class Sets(unittest.TestCase):
 
 class Stuck(unittest.TestCase):
     def test_who_drops_without_a_key_is_stuck_with_a_route_that_shows_it(self):
-        proofs = Proofs(Machine(Rules(trap())), never)
+        proofs = proofs_of(trap())
         self.assertEqual([str(move) for move in proofs.route_into(proofs.stuck)], ["exit hall.drop"])
 
     def test_nobody_is_where_a_key_must_be_had_to_drop(self):
         f = trap()
         hall = f.levels[0]
         locked = replace(hall, exits=(replace(hall.exits[0], opens="has k1 or has k2"),))
-        proofs = Proofs(Machine(Rules(replace(f, levels=(locked, *f.levels[1:])))), never)
+        proofs = proofs_of(replace(f, levels=(locked, *f.levels[1:])))
         self.assertIs(proofs.stuck, False)
 
     def test_a_trap_among_forty_keys_is_found_and_its_route_replays(self):
@@ -90,7 +92,7 @@ class Stuck(unittest.TestCase):
         f = flow(play_level("hall", way("drop", "cellar", opens="has k1"), deeds=[deed("one", "gain k1")]),
                  play_level("cellar", way("on", "won", opens="has k1"), way("again", "cellar", fresh=True)),
                  facts=("k1",))  # fmt: skip
-        proofs = Proofs(Machine(Rules(f)), never)
+        proofs = proofs_of(f)
         self.assertEqual(
             [str(move) for move in proofs.route_into(proofs.stuck)],
             ["deed hall.one", "exit hall.drop", "exit cellar.again"],

@@ -22,7 +22,7 @@ EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700"))
 def routes(proofs):
     """Every route found, by kind and place."""
     return {
-        f"{kind} {place if isinstance(place, str) else '.'.join(place)}": proofs.route(number, *last)
+        f"{kind} {place if isinstance(place, str) else '.'.join(place)}": proofs.some_route(place, number, last)
         for kind, place, number, last in proofs.found()
     }
 

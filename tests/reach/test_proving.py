@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
+from mossy_bridge.reach.certain import Certain
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.probing import probes
 from mossy_bridge.reach.regardless import Regardless
@@ -150,7 +151,7 @@ class AgainstPlain(unittest.TestCase):
             for flow_, plain in self.flows():
                 machine = Machine(Rules(flow_))
                 machine.compile_all(never)
-                regardless, missed = Regardless(machine), plain.missed()
+                regardless, missed = Regardless(machine, Certain(machine)), plain.missed()
                 some_ending = any(name.startswith("ending") for name in plain.lengths())
                 never_missed = regardless.never_missed | (regardless.on_every_way if some_ending else set())
                 self.assertEqual(set(map(named, never_missed)) & missed, set(), self.what)
@@ -204,7 +205,7 @@ class ByHand(unittest.TestCase):
                  play_level("c", way("x", "d")), screen("d", way("x", "won")))  # fmt: skip
         machine = Machine(Rules(f))
         machine.compile_all(never)
-        self.assertEqual(Regardless(machine).on_every_way, {"c", "d"})
+        self.assertEqual(Regardless(machine, Certain(machine)).on_every_way, {"c", "d"})
 
 
 if __name__ == "__main__":

@@ -59,16 +59,16 @@ class Routes(unittest.TestCase):
     def test_where_looking_takes_too_long_a_near_goal_is_found_greedily_or_none(self):
         with mock.patch("mossy_bridge.reach.shortest.MOST", 5):
             proofs = proofs_of(marsh())
-            search = Shortest(proofs._ways, moves)
+            search = Shortest(proofs.nearest.ways, moves)
             with self.assertRaises(TooMany):
-                search.nearest(dict.fromkeys(proofs._ways.endings(), 1))
+                search.nearest(dict.fromkeys(proofs.nearest.ways.endings(), 1))
             kind, place, number, last = next(found for found in proofs.found() if found[:2] == ("ending", "won"))
-            found = proofs.route_to(kind, place, number, *last)
+            found = proofs.route_to(kind, place, number, last)
         self.assertIsNotNone(final_state(Rules(marsh()), texts(found)))
 
     def test_moves_that_gain_what_is_to_be_lacked_are_left_out(self):
         two = self.proofs.machine.layout.facts["two"].mask
-        quay = [rest for rest in self.proofs._ways.of if self.proofs.machine.controls[rest[0]].place == "quay"]
+        quay = [rest for rest in self.proofs.nearest.ways.of if self.proofs.machine.controls[rest[0]].place == "quay"]
         self.assertEqual(texts(self.nearest.route_lacking(two, quay)), [*FAR, "exit start.gate"])
         both = two | self.proofs.machine.layout.facts["one"].mask
         self.assertIsNone(self.nearest.route_lacking(both, quay))
@@ -87,13 +87,13 @@ class Counting(unittest.TestCase):
 
     def test_the_floor_is_exact_where_one_thing_follows_another(self):
         machine = self.proofs.machine
-        floor = Floor(self.proofs._ways, moves, machine.start)
+        floor = Floor(self.proofs.nearest.ways, moves, machine.start)
         least = {machine.controls[rest[0]].place: cost for rest, cost in floor.rest.items()}
         self.assertEqual(least, {"shed": 0, "quay": 4})
-        by_arrivals = Floor(self.proofs._ways, arrivals_first, machine.start)
+        by_arrivals = Floor(self.proofs.nearest.ways, arrivals_first, machine.start)
         least = {machine.controls[rest[0]].place: cost for rest, cost in by_arrivals.rest.items()}
         self.assertEqual(least, {"shed": 0, "quay": ARRIVAL + 4})
-        self.assertEqual(Floor(self.proofs._ways, moves, machine.start, frozenset({"shed"})).rest, {})
+        self.assertEqual(Floor(self.proofs.nearest.ways, moves, machine.start, frozenset({"shed"})).rest, {})
 
 
 class Promises(unittest.TestCase):

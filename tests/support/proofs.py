@@ -1,6 +1,7 @@
 """Proofs about small flows, and their routes as texts."""
 
 from mossy_bridge.play.rules import Rules
+from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.proofs import Proofs
 
@@ -12,7 +13,9 @@ def never():
 
 def proofs_of(flow_):
     """The proofs of a flow."""
-    return Proofs(Machine(Rules(flow_)), never)
+    machine = Machine(Rules(flow_))
+    machine.compile_all(never)
+    return Proofs(Joined(machine), never)
 
 
 def texts(route):

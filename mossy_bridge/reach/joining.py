@@ -1,0 +1,127 @@
+"""Places joined there and back are one.
+
+A *free step* is a move from one place to another that is possible in every state there, changes nothing that is kept,
+begins no new run and is no deed; from a place where an exit may be forced there is none. Places that free steps lead
+between, there and back, make a *group*. Whoever is in one of them can come to all of them with the same word; so what
+can be come to from one can be from all, and a state need not say in which of them the player is, only in which group.
+Moves of a group are those of all its places, but for those that stay in it and change nothing. Of these it is only
+asked whether they are ever possible.
+"""
+
+from collections import deque
+from collections.abc import Container, Iterable, Iterator
+
+import numpy as np
+from msgspec.structs import replace
+
+from mossy_bridge.play.state import Move
+from mossy_bridge.reach.certain import Certain
+from mossy_bridge.reach.groups import strong_groups
+from mossy_bridge.reach.machine import ENDING, Machine, Ready, Row, made_ready, possible
+
+
+class Joined:
+    """A machine, all of whose controls are compiled, with groups for controls."""
+
+    def __init__(self, machine: Machine):
+        self.machine, self.rules, self.layout = machine, machine.rules, machine.layout
+        self.rows: list[Row] = []
+        self.real: list[int] = []
+        """For each row its number in the machine."""
+        self.first_row: list[int] = [0]
+        self.certain = certain = Certain(machine)
+        self._free: list[list[Row]] = [self._free_steps(certain, control) for control in range(len(machine.controls))]
+        pairs = [(row.control, row.target) for rows in self._free for row in rows]
+        source, target = (np.array(ends, dtype=np.int32) for ends in zip(*pairs, strict=True)) if pairs else ([], [])
+        labels = strong_groups(len(machine.controls), np.asarray(source, np.int32), np.asarray(target, np.int32))
+        numbers: dict[int, int] = {}
+        self.group: list[int] = [numbers.setdefault(label, len(numbers)) for label in labels.tolist()]
+        """For each control of the machine the number of its group."""
+        self.members: list[list[int]] = [[] for _ in numbers]
+        """For each group its controls."""
+        for control, group in enumerate(self.group):
+            self.members[group].append(control)
+        self.lasting: list[bool] = [any(self._free[control] for control in of) for of in self.members]
+        """For each group whether some free step is always possible in it."""
+        self._staying: list[list[int]] = [self._add_rows(certain, group) for group in range(len(self.members))]
+        """For each group the rows of the machine that stay in it and change nothing."""
+        self._ready: list[Ready | None] = [None] * len(self.members)
+        kinds = {level.id: level.kind for level in machine.rules.flow.levels}
+        self.levels: list[tuple[str, ...]] = [
+            tuple(dict.fromkeys(machine.controls[control].place for control in controls)) for controls in self.members
+        ]
+        """For each group the levels it is in."""
+        self.in_play: list[bool] = [any(kinds[level] == "play" for level in levels) for levels in self.levels]
+        """For each group whether some of it is in a play level."""
+        self.start = (self.group[machine.start[0]], machine.start[1]) if machine.start else None
+
+    def _free_steps(self, certain: Certain, control: int) -> list[Row]:
+        numbers = self.machine.rows_of(control)
+        rows = [self.machine.rows[number] for number in numbers if not certain.never[number]]
+        if rows and rows[0].sprung:
+            return []
+        return [
+            row
+            for row in rows
+            if row.target != ENDING and not row.fresh and row.move.kind != "deed"
+            if certain.holds(row) and certain.still(row)
+        ]
+
+    def _add_rows(self, certain: Certain, group: int) -> list[int]:
+        """Makes the rows of a group; the rest of those of its controls."""
+        staying = []
+        for control in self.members[group]:
+            numbers = [number for number in self.machine.rows_of(control) if not certain.never[number]]
+            forced = bool(numbers) and self.machine.rows[numbers[0]].sprung
+            for number in numbers:
+                row = self.machine.rows[number]
+                target = ENDING if row.target == ENDING else self.group[row.target]
+                if target == group and row.move.kind != "deed" and not (forced or row.fresh) and certain.still(row):
+                    staying.append(number)
+                    continue
+                self.rows.append(replace(row, control=group, target=target))
+                self.real.append(number)
+        self.first_row.append(len(self.rows))
+        return staying
+
+    def rows_of(self, group: int) -> range:
+        """The numbers of a group's rows, forced ones first."""
+        return range(self.first_row[group], self.first_row[group + 1])
+
+    def moves(self, group: int, word: int) -> list[tuple[int, int, int]]:
+        """As those of a machine."""
+        ready = self._ready[group]
+        if ready is None:
+            ready = self._ready[group] = made_ready((number, self.rows[number]) for number in self.rows_of(group))
+        return possible(ready, word)
+
+    def staying(self, group: int, word: int) -> Iterator[int]:
+        """The rows of the machine that stay in a group and change nothing, as far as they are possible."""
+        return (number for number in self._staying[group] if self.machine.rows[number].asks.holds(word))
+
+    def route(self, rows: Iterable[int], *last: Move, to: Container[int] | None = None) -> tuple[Move, ...]:
+        """The moves that some rows stand for, from the start, free steps between them; on to one of some controls of
+        the machine, and by the last moves."""
+        assert self.machine.start is not None
+        here = self.machine.start[0]
+        found: list[Move] = []
+        for number in rows:
+            row = self.machine.rows[self.real[number]]
+            found += [*self._walk(here, (row.control,)), row.move]
+            here = row.target
+        return (*found, *(self._walk(here, to) if to is not None else ()), *last)
+
+    def _walk(self, here: int, to: Container[int]) -> list[Move]:
+        """The fewest free steps from a control to one of some others in its group."""
+        came: dict[int, tuple[int, Move] | None] = {here: None}
+        waiting = deque([here])
+        while waiting and (here := waiting.popleft()) not in to:
+            for row in self._free[here]:
+                if row.target not in came:
+                    came[row.target] = here, row.move
+                    waiting.append(row.target)
+        found = []
+        while step := came[here]:
+            here, move = step
+            found.append(move)
+        return found[::-1]
