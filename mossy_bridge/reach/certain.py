@@ -14,32 +14,31 @@ class Certain:
 
     def __init__(self, machine: Machine):
         self._machine = machine
-        start = machine.start[1] if machine.start else 0
-        fixed = ~self._changed_by(start, [False] * len(machine.rows))
-        fixed = ~self._changed_by(start, self._shut(fixed, start))  # but for what that has shown to be impossible
-        self._known = [(fixed, start & fixed)] * len(machine.controls)
-        """For each control the bits that are certain, and their values."""
-        if machine.visiting.clear & ~fixed:
-            self._know_visits()
-        self.never = self._shut(fixed, start)
+        self.never = [False] * len(machine.rows)
         """For each row whether what it asks for is so in no state."""
+        self._known: list[tuple[int, int]] = []
+        """For each control the bits that are certain, and their values."""
+        for _ in range(2):  # the second time without what the first has shown to be impossible
+            self._know_fixed()
+            self.never = list(map(self._is_shut, machine.rows))
+        if machine.visiting.clear & ~self._known[0][0]:
+            self._know_visits()
+            self.never = list(map(self._is_shut, machine.rows))
 
-    def _changed_by(self, word: int, left_out: list[bool]) -> int:
-        """The bits that rows may make other than they are in a word."""
-        found = 0
-        for row, out in zip(self._machine.rows, left_out, strict=True):
-            if row.does and not out:
-                found |= _changed(row.does, word)
-        return found
+    def _know_fixed(self) -> None:
+        """What no possible move changes is certain everywhere."""
+        start = self._machine.start[1] if self._machine.start else 0
+        changed = 0
+        for row, never in zip(self._machine.rows, self.never, strict=True):
+            if row.does and not never:
+                changed |= _changed(row.does, start)
+        self._known = [(~changed, start & ~changed)] * max(1, len(self._machine.controls))
 
-    def _shut(self, known: int, word: int) -> list[bool]:
-        """For each row whether what it asks for is never so where some bits are known to be as in a word."""
-        return [
-            row.asks is not ALWAYS
-            and isinstance(row.asks, Cubes)
-            and all((word ^ value) & mask & known for mask, value in row.asks.cubes)
-            for row in self._machine.rows
-        ]
+    def _is_shut(self, row: Row) -> bool:
+        if row.asks is ALWAYS or not isinstance(row.asks, Cubes):
+            return False
+        known, word = self._known[row.control]
+        return all((word ^ value) & mask & known for mask, value in row.asks.cubes)
 
     def _know_visits(self) -> None:
         """Adds what is certain of facts that each arrival sets anew."""

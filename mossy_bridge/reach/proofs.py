@@ -79,6 +79,11 @@ class Proofs:
         """Rests of joined places as those of each place."""
         return ((control, word) for group, word in rests for control in self._joined.members[group])
 
+    def _judged(self, rests: Iterable[Rest]) -> Iterator[Rest]:
+        """Of rests of joined places those of each place in a play level."""
+        kinds = {level.id: level.kind for level in self.machine.rules.flow.levels}
+        return (rest for rest in self._apart(rests) if kinds[self.machine.controls[rest[0]].place] == "play")
+
     @cached_property
     def outlook(self) -> Outlook | None:
         """What follows after any state, where that is known."""
@@ -148,7 +153,7 @@ class Proofs:
         if not self.nearest:
             return trap.route
         smallest = sorted(trap.gaps, key=int.bit_count)[:MOST_SHORTENED]
-        others = (self.nearest.route_lacking(gap, self._apart(trap.gaps[gap])) for gap in smallest)
+        others = (self.nearest.route_lacking(gap, self._judged(trap.gaps[gap])) for gap in smallest)
         return min([trap.route, *(route for route in others if route is not None)], key=len)
 
     @cached_property
@@ -166,7 +171,7 @@ class Proofs:
         return found, found.complete and len(begun) == len(self._found.anew)
 
     def _since_begun(self, found: Richest, number: int) -> Route:
-        """The route into a state of a search that also began where new runs do."""
+        """The route into a judged state of a search that also began where new runs do."""
         rows = found.rows_to(number)
         first = number
         while step := found.came[first]:
@@ -175,7 +180,8 @@ class Proofs:
         if begun != self._joined.start and found is not self._found:
             before, row = self._found.anew[begun]
             rows = [*self._found.rows_to(before), row, *rows]
-        return self._joined.route(rows)
+        group, word = found.states[number]
+        return self._joined.route(rows, to={control for control, _ in self._judged([(group, word)])})
 
     @property
     def states(self) -> int:

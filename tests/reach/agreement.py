@@ -7,6 +7,7 @@ Run: python -m tests.reach.agreement [FLOWS] [FIRST SEED]. Stops at the first di
 import sys
 from collections import Counter
 
+from mossy_bridge.reach.joining import Joined
 from tests.reach.test_against_plain import AgainstPlain
 from tests.reach.test_proofs import AgainstPlain as ProofsAgainstPlain
 from tests.reach.test_proving import AgainstPlain as ProvingAgainstPlain
@@ -55,6 +56,10 @@ def outcomes(survey):
         yield "a level is never reached"
     if any(verdict.answer == "yes" for verdict in survey.endings.values()):
         yield "an ending is reached"
+    if survey.machine.start and survey.machine.compile_all(lambda: False):
+        joined = Joined(survey.machine)
+        if len(joined.members) < len(joined.group):
+            yield "places joined there and back"
     states = len(survey.graph)
     yield "states: " + next(f"up to {most}" for most in (1, 10, 100, 1000, 10_000) if states <= most)
 

@@ -21,12 +21,14 @@ EFFECTS = [
 class _Maker:
     """Makes the parts of one flow."""
 
-    def __init__(self, seed, growing=False, gathering=False):
+    def __init__(self, seed, growing=False, gathering=False, roaming=False):
         self.rng = Random(seed)
         self.growing = growing
         """Whether conditions mostly ask for things, and effects mostly give them."""
         self.gathering = gathering
         """Whether nothing but deeds done once adds to the count, as where so many of some things are to be found."""
+        self.roaming = roaming
+        """Whether most levels are joined to the next there and back."""
         self.names = LEVELS[: self.rng.choice([2, 3, 3, 4, 4, 5])]
 
     def chance(self, portion):
@@ -89,7 +91,7 @@ class _Maker:
 
     def exit(self, name):
         kinds = ["touch", "touch", "press", "press", "choose", "choose", "choose", "timer", "fail", "auto"]
-        kind = self.rng.choice(kinds)
+        kind = self.rng.choice(kinds[2:9] if self.roaming else kinds)
         return {
             "id": name,
             "area": [self.rng.choice([0, 4, 8, 12]), 0, 2, 4],
@@ -106,6 +108,16 @@ class _Maker:
             "effects": self.effects(1),
             "to": None if self.chance(0.03) else self.destination(),
         }
+
+    def roads(self, name):
+        """Ways to the levels beside a level that ask for nothing."""
+        at = self.names.index(name)
+        beside = [other for other in (at - 1, at + 1) if self.roaming and 0 <= other < len(self.names)]
+        return [
+            {"id": f"r{other}", "trigger": {"kind": "choose"}, "to": {"level": self.names[other]}}
+            for other in beside
+            if self.chance(0.85)
+        ]
 
     def find(self, name):
         add = [f"add {self.rng.choice([1, 1, 1, 2])} n0"]
@@ -157,8 +169,13 @@ class _Maker:
                 {"id": spawn, "x": self.rng.choice([1, 5, 20, 30]), "y": 4, "zone": self.rarely("", "high", "x")}
                 for spawn in self.rarely(["p", "q"], ["p"], ["p"], [], portion=0.2)
             ],
-            "deeds": [self.deed(f"d{n}") for n in range(self.rng.choice([0, 1, 1, 2, 2]))],
-            "exits": [self.exit(f"x{n}") for n in range(self.rng.choice([1, 2, 3, 3, 4]))],
+            "deeds": [
+                self.deed(f"d{n}") for n in range(self.rng.choice([0, 0, 1, 1] if self.roaming else [0, 1, 1, 2, 2]))
+            ],
+            "exits": [
+                *(self.exit(f"x{n}") for n in range(self.rng.choice([1, 2] if self.roaming else [1, 2, 3, 3, 4]))),
+                *self.roads(name),
+            ],
             "tiles": tiles,
             "first_tile": self.rng.choice(["", "t1"]),
             "cursor": self.rng.choice(["free", "open", "any"]),
@@ -223,7 +240,12 @@ def gathering_flow(seed):
     return flow_from_tree(_Maker(seed, growing=True, gathering=True).flow())
 
 
-MAKERS = (random_flow, growing_flow, gathering_flow)
+def roaming_flow(seed):
+    """The flow of a seed in which one can go to and fro between most levels."""
+    return flow_from_tree(_Maker(seed, growing=seed % 2 == 0, roaming=True).flow())
+
+
+MAKERS = (random_flow, growing_flow, gathering_flow, roaming_flow)
 
 
 def flows():
