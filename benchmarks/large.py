@@ -59,6 +59,38 @@ def marsh(levels: int, seed: int = 1) -> Flow:
     return _flow(f"marsh of {side * side}", cells, [f"key{i}" for i in range(count)])
 
 
+def sluices(levels: int, count: int, seed: int = 1) -> Flow:
+    """A marsh whose doors are under water or not, as sluices stand that can be turned at will: what is open changes to
+    and fro, so that nothing grows but the keys."""
+    pick = random.Random(seed)
+    side = max(2, round(levels**0.5))
+    at = {pick.randrange(side * side): number for number in range(count)}
+    cells = []
+    for number in range(side * side):
+        across, along = number % side, number // side
+        near = [(across + 1, along), (across - 1, along), (across, along + 1), (across, along - 1)]
+        ways = [
+            _way(f"to{x}_{y}", f"l{y * side + x}", _water(pick, number, y * side + x, count))
+            for x, y in near
+            if 0 <= x < side and 0 <= y < side
+        ]
+        deeds: list[Tree] = []
+        if number in at:
+            fact = f"dry{at[number]}"
+            deeds = [
+                {"id": "drain", "when": f"lacks {fact}", "effects": [f"gain {fact}"], "repeats": "always"},
+                {"id": "flood", "when": f"has {fact}", "effects": [f"lose {fact}"], "repeats": "always"},
+            ]
+        ways += [_end()] if number == side * side - 1 else []
+        cells.append(_level(f"l{number}", ways, deeds=deeds))
+    return _flow(f"marsh of {side * side} with {count} sluices", cells, [f"dry{i}" for i in range(count)])
+
+
+def _water(pick: random.Random, one: int, other: int, count: int) -> str:
+    sluice = (one + other) % count
+    return f"{'has' if sluice % 2 else 'lacks'} dry{sluice}" if pick.random() < 0.12 else "always"
+
+
 def _lock(pick: random.Random, one: int, other: int, keys: int) -> str:
     return f"has key{(one + other) % keys}" if pick.random() < 0.12 else "always"
 

@@ -1,11 +1,11 @@
 """Runs the checks over a surveyed flow and marks what the designer has accepted."""
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.finding import CHECKS, Finding, Inspection, accepts
+from mossy_bridge.checks.finding import CHECKS, Check, Finding, Inspection, accepts
 from mossy_bridge.checks.places import spawns, triggers  # noqa: F401
 from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks
 from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
@@ -23,15 +23,17 @@ def inspected(
     folder: Path | None = None,
     final: bool = False,
     only: Collection[str] = (),
+    watch: Callable[[Check, Sequence[Finding]], None] = lambda _check, _found: None,
 ) -> list[Finding]:
-    """All findings, the gravest first; with ``only``, those of the named checks."""
+    """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
+    each check ``watch`` is told, with what has been found so far."""
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
     inspection = Inspection(survey, written, folder, final, frozenset(one.slug for one in wanted))
     found: list[Finding] = []
-    for one in sorted(wanted, key=lambda one: one.slug == "waiver-idle"):
+    for one in sorted(wanted, key=lambda one: (one.slug == "waiver-idle", one.severity != "error")):
+        watch(one, found)
         inspection.found = tuple(found)
-        found += one.findings(inspection)
-    found = [_waived(finding, written.waivers) for finding in found]
+        found += (_waived(finding, written.waivers) for finding in one.findings(inspection))
     return sorted(found, key=lambda finding: _ORDER[finding.severity])
 
 

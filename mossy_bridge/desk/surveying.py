@@ -1,13 +1,14 @@
 """Runs the survey beside the window: one pure computation at a time, cancelled by the next edit."""
 
 import threading
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.finding import Check, Finding
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.desk.letting_go import let_go, parts_of
@@ -37,22 +38,51 @@ class Surveyed:
         return [finding for finding in self.findings if not finding.waived]
 
 
-def survey_flow(flow: Flow, folder: Path | None, cancelled: threading.Event, before: Survey | None = None) -> Surveyed:
-    """The whole survey of a flow, as the window shows it; of an earlier one is used what still holds."""
+@dataclass(frozen=True)
+class Answer:
+    """The verdict, as soon as it is known: before all is checked, and shown in its place on the map."""
+
+    sentence: str
+    broken: bool
+
+
+def survey_flow(
+    flow: Flow,
+    folder: Path | None,
+    cancelled: threading.Event,
+    before: Survey | None = None,
+    tell: Callable[[Answer], None] = lambda _answer: None,
+) -> Surveyed:
+    """The whole survey of a flow, as the window shows it, its verdict told first; of an earlier one is used what still
+    holds. Raises :class:`Cancelled`."""
     budget = BUDGET_SECONDS + SECONDS_A_LEVEL * len(flow.levels)
     survey = surveyed(flow, budget, cancelled.is_set, before=before)
-    findings = inspected(survey, flow, folder)
+    told = False
+
+    def watch(check: Check, found: Sequence[Finding]) -> None:
+        nonlocal told
+        if cancelled.is_set():
+            raise Cancelled
+        if not told and check.severity != "error":
+            told = True
+            broken = any(finding.severity == "error" and not finding.waived for finding in found)
+            tell(Answer(verdict_sentence(survey, found), broken))
+
+    findings = inspected(survey, flow, folder, watch=watch)
     placed = columns(survey.flow, survey.crossings)
     return Surveyed(flow, survey, findings, verdict_sentence(survey, findings), placed, really_leads_to(survey))
 
 
 class Surveyor(QObject):
-    """Keeps a survey of the latest flow. ``surveyed`` brings each result; stale ones are dropped."""
+    """Keeps a survey of the latest flow. ``answered`` brings its verdict, ``surveyed`` all of it; stale ones are
+    dropped. ``started`` says that what has been brought is not about the latest flow any more."""
 
+    answered = pyqtSignal(object)
     surveyed = pyqtSignal(object)
     started = pyqtSignal()
     failed = pyqtSignal(str)
     _arrived = pyqtSignal(int, object)
+    _told = pyqtSignal(int, object)
 
     def __init__(self, parent: QObject | None = None):
         super().__init__(parent)
@@ -67,6 +97,7 @@ class Surveyor(QObject):
         self._timer.setInterval(SETTLE_MS)
         self._timer.timeout.connect(self._begin)
         self._arrived.connect(self._on_arrived)
+        self._told.connect(self._on_told)
 
     @property
     def busy(self) -> bool:
@@ -79,6 +110,7 @@ class Surveyor(QObject):
         self._cancel.set()
         self._wanted = (flow, folder)
         self._timer.start()
+        self.started.emit()
 
     def stop(self) -> None:
         """Gives up, and waits until nothing runs any more."""
@@ -99,13 +131,13 @@ class Surveyor(QObject):
         arguments = (self._revision, flow, folder, self._cancel)
         self._thread = threading.Thread(target=self._work, args=arguments, daemon=True, name="survey")
         self._thread.start()
-        self.started.emit()
 
     def _work(self, revision: int, flow: Flow, folder: Path | None, cancel: threading.Event) -> None:
         result: object
         try:
             with not_collecting():
-                result = survey_flow(flow, folder, cancel, self._last)
+                tell = partial(self._told.emit, revision)
+                result = survey_flow(flow, folder, cancel, self._last, tell)
             before, self._last = parts_of(self._last), result.survey
             let_go(before)
         except Cancelled:
@@ -113,6 +145,10 @@ class Surveyor(QObject):
         except Exception as error:  # noqa: BLE001 - a border: the error is shown, not lost
             result = error
         self._arrived.emit(revision, result)
+
+    def _on_told(self, revision: int, answer: Answer) -> None:
+        if revision == self._revision and self._wanted is None:
+            self.answered.emit(answer)
 
     def _on_arrived(self, revision: int, result: object) -> None:
         if self._thread:

@@ -1,14 +1,16 @@
 """The top line: what the flow is called, and the one thing about it that matters."""
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import paint_mark
-from mossy_bridge.desk.surveying import Surveyed
+from mossy_bridge.desk.surveying import Answer, Surveyed
 
 HEIGHT = 46
+PATIENCE_MS = 300
+"""So long after an edit the verdict before it may stand."""
 
 
 class VerdictLine(QWidget):
@@ -18,8 +20,14 @@ class VerdictLine(QWidget):
         super().__init__()
         self._look = look
         self._title, self._file, self._sentence, self._mark = "", "", "", "unknown"
+        self._old: tuple[str, str] | None = None
+        """What was said before the last change, and its mark, while the survey of it goes on."""
         self.setFixedHeight(HEIGHT)
         self.setAccessibleName("Verdict")
+        self._waiting = QTimer(self)
+        self._waiting.setSingleShot(True)
+        self._waiting.setInterval(PATIENCE_MS)
+        self._waiting.timeout.connect(self._show_old)
         look.changed.connect(self.update)
 
     def sizeHint(self) -> QSize:
@@ -36,20 +44,38 @@ class VerdictLine(QWidget):
         self.update()
 
     def show_busy(self) -> None:
-        """Says that a survey is under way, where none has been made yet."""
-        if self._mark == "unknown":
+        """Says, unless a verdict comes at once, that a survey is under way, and what was said before."""
+        if self._mark == "unknown" and not self._old:
             self._say("Surveying…", "unknown")
+        elif not self._old:
+            self._waiting.start()
+
+    def _show_old(self) -> None:
+        if not self._old:
+            self._old = self._sentence, self._mark
+            self._say(f"Surveying… Before the last change: {self._sentence}", "unknown")
+
+    def show_answer(self, answer: Answer) -> None:
+        """Says the verdict, as soon as it is known."""
+        mark = self._old[1] if self._old else self._mark
+        doubtful = mark == "suspicious" and not answer.broken
+        self._answer(answer.sentence, "broken" if answer.broken else mark if doubtful else "sound")
 
     def show_result(self, result: Surveyed) -> None:
-        """Says the verdict."""
+        """Says the verdict, with what all checks have found."""
         wrong = any(f.severity == "error" for f in result.open_findings())
-        doubtful = any(f.severity == "warning" for f in result.open_findings()) or not result.survey.settled
+        doubtful = any(f.severity == "warning" for f in result.open_findings()) or not result.survey.decided
         mark = "broken" if wrong else "suspicious" if doubtful else "sound"
-        self._say(result.sentence, mark if result.flow.levels else "unknown")
+        self._answer(result.sentence, mark if result.flow.levels else "unknown")
 
     def show_failure(self, sentence: str) -> None:
         """Says that the survey itself failed."""
-        self._say(sentence, "broken")
+        self._answer(sentence, "broken")
+
+    def _answer(self, sentence: str, mark: str) -> None:
+        self._waiting.stop()
+        self._old = None
+        self._say(sentence, mark)
 
     def _say(self, sentence: str, mark: str) -> None:
         self._sentence, self._mark = sentence, mark

@@ -167,6 +167,7 @@ class Window(QMainWindow):
         self.ahead.answered.connect(self.requests.proposer.carry_out)
         self.ahead.closed.connect(self.strip.setFocus)
         self.surveyor.started.connect(self._on_survey_started)
+        self.surveyor.answered.connect(self.verdict.show_answer)
         self.surveyor.surveyed.connect(self._on_surveyed)
         self.surveyor.failed.connect(self.verdict.show_failure)
         self.strip.menu_wanted.connect(self._show_menu)

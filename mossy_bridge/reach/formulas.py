@@ -142,6 +142,11 @@ def columns_of(word: int, count: int) -> list[int]:
     return [(word >> (BITS * column)) & ((1 << BITS) - 1) for column in range(count)]
 
 
+def as_columns(words: Iterable[int], count: int) -> Words:
+    """Words as rows of machine words."""
+    return np.array([columns_of(word, count) for word in words], dtype=np.uint64).reshape(-1, count)
+
+
 def cube_fits(words: Words, mask: int, value: int) -> Bools:
     """Where a cube fits."""
     found = None

@@ -9,15 +9,20 @@ asked whether they are ever possible.
 """
 
 from collections import deque
-from collections.abc import Container, Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator, Sequence
 
 import numpy as np
 from msgspec.structs import replace
 
 from mossy_bridge.play.state import Move
+from mossy_bridge.reach.arrays import Words
 from mossy_bridge.reach.certain import Certain
+from mossy_bridge.reach.formulas import as_columns
 from mossy_bridge.reach.groups import strong_groups
 from mossy_bridge.reach.machine import ENDING, Machine, Ready, Row, made_ready, possible
+
+FEW = 4
+"""So many words are tried one at a time before all are at once."""
 
 
 class Joined:
@@ -95,9 +100,19 @@ class Joined:
             ready = self._ready[group] = made_ready((number, self.rows[number]) for number in self.rows_of(group))
         return possible(ready, word)
 
-    def staying(self, group: int, word: int) -> Iterator[int]:
-        """The rows of the machine that stay in a group and change nothing, as far as they are possible."""
-        return (number for number in self._staying[group] if self.machine.rows[number].asks.holds(word))
+    def staying(self, group: int, words: Sequence[int]) -> Iterator[tuple[int, int]]:
+        """The rows of the machine that stay in a group and change nothing and are possible with some of the words, each
+        with the place of the first such word."""
+        columns: Words | None = None
+        for number in self._staying[group]:
+            asks = self.machine.rows[number].asks
+            place = next((at for at, word in enumerate(words[:FEW]) if asks.holds(word)), None)
+            if place is None and len(words) > FEW:
+                columns = as_columns(words, self.layout.columns) if columns is None else columns
+                fitting = np.flatnonzero(asks.fits(columns))
+                place = int(fitting[0]) if len(fitting) else None
+            if place is not None:
+                yield number, place
 
     def route(self, rows: Iterable[int], *last: Move, to: Container[int] | None = None) -> tuple[Move, ...]:
         """The moves that some rows stand for, from the start, free steps between them; on to one of some controls of

@@ -54,7 +54,8 @@ class Poorest:
             if number % 64 == 0 and self._stop():
                 return False
             # with every deed undone, for a poorer state may still do those that the richest have done
-            found = list(dict.fromkeys(step for bits in sets for step in self._steps(rest, bits & ~self._done)))
+            steps = (step for bits in sets for step in self._steps(rest, bits & ~self._done))
+            found = [step for step in dict.fromkeys(steps) if step[1] is None or step[1] in self._richest.best]
             for row, target in found:
                 if target is not None and self._rows[row].sprung:
                     self.forced[rest] = target
@@ -262,12 +263,14 @@ class Poorest:
         matters, so places are not joined."""
         machine = self._machine.machine
         steps: dict[Rest, list[Step]] = {}
-        for (group, word), sets in self._richest.best.items():
+        best = self._richest.best
+        for (group, word), sets in best.items():
             for control in self._machine.members[group]:
                 steps[control, word] = [
                     (row, None if target == ENDING else (target, after & ~self._parts.bits))
                     for bits in sets
                     for row, target, after in machine.moves(control, word | bits & ~self._done)
+                    if target == ENDING or (self._machine.group[target], after & ~self._parts.bits) in best
                 ]
         begun, first = machine.start  # type: ignore[misc]
         found: dict[Rest, int] = {}

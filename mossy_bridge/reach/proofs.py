@@ -40,8 +40,9 @@ class Proofs:
         self._joined, self.machine, self._stop = joined, joined.machine, stop
         self._parts = growing(self.machine, also)
         starts = [joined.start] if joined.start else []
-        # where nothing grows the states can only be looked at one by one
-        self._found = richest(joined, self._parts.bits, stop if self._parts.bits else lambda: True, starts)
+        # where nothing grows, and no places are joined, states are better looked at whole frontiers at a time
+        fewer = self._parts.bits or len(joined.members) < len(joined.group)
+        self._found = richest(joined, self._parts.bits, stop if fewer else lambda: True, starts)
         self.complete = self._found.complete
 
     def asking(self, condition: str) -> "Proofs":
@@ -212,9 +213,8 @@ class Proofs:
         """The rows of the machine that can be used, each with a state from which it is."""
         found = {self._joined.real[row]: number for row, number in self._found.used.items()}
         for group, numbers in self._kept.items():
-            for number in numbers:
-                for row in self._joined.staying(group, self._found.states[number][1]):
-                    found.setdefault(row, number)
+            for row, place in self._joined.staying(group, [self._found.states[number][1] for number in numbers]):
+                found.setdefault(row, numbers[place])
         return found
 
     def found(self) -> Iterator[tuple[str, Any, int, Row | None]]:

@@ -6,7 +6,7 @@ from math import inf
 import numpy as np
 
 from mossy_bridge.reach.arrays import Ints
-from mossy_bridge.reach.formulas import columns_of
+from mossy_bridge.reach.formulas import as_columns
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
 
@@ -61,8 +61,7 @@ def searched(
             rows.append(row)
             targets.append(number)
         here += 1
-    columns = machine.layout.columns
-    words = np.array([columns_of(word, columns) for _, word in states], dtype=np.uint64).reshape(-1, columns)
+    words = as_columns((word for _, word in states), machine.layout.columns)
     edges = (_ints(source), _ints(rows), _ints(targets))
     return Graph(
         machine, _ints([control for control, _ in states]), words, _ints(came), _ints(by), _ints(depth), *edges, here

@@ -84,8 +84,9 @@ class Groups(unittest.TestCase):
         one = joined(a, b, facts=["key"])
         key = one.layout.facts["key"].mask
         self.assertEqual([one.rows[row].move.thing for row, _, _ in one.moves(0, 0)], ["d"])
-        self.assertEqual({one.machine.rows[row].move.thing for row in one.staying(0, 0)}, {"to_a", "to_b"})
-        self.assertEqual(len(list(one.staying(0, key))), 3)
+        self.assertEqual({one.machine.rows[row].move.thing for row, _ in one.staying(0, [0])}, {"to_a", "to_b"})
+        self.assertEqual([place for _, place in one.staying(0, [0, key])], [0, 0, 1])
+        self.assertEqual([place for _, place in one.staying(0, [0] * 9 + [key])], [0, 0, 9])
 
 
 class Routes(unittest.TestCase):

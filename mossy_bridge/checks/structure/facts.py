@@ -1,6 +1,7 @@
 """Names in conditions and effects, and facts that are only changed or only asked."""
 
 from collections.abc import Callable, Iterator
+from functools import cache
 
 from msgspec.structs import replace
 
@@ -19,15 +20,21 @@ _Rename = Callable[[Flow, Callable[[str], str]], Flow]
 
 @check("unknown-name", "error", "structure", "Such a condition never holds, and such an effect does nothing.")
 def unknown_name(here: Inspection) -> Iterator[Found]:
+    words = here.survey.rules.words
+
+    @cache
+    def unknown(text: str, is_effect: bool) -> tuple[Unknown, ...]:
+        found = (
+            unknown_in_effect(parse_effect(text), words)
+            if is_effect
+            else unknown_in_condition(parse_condition(text), words)
+        )
+        return tuple(found)
+
     for at, texts, are_effects, rename in _sentences(here):
-        words = here.survey.rules.words
         said: set[str] = set()
         for text in texts:
-            if are_effects:
-                unknown = unknown_in_effect(parse_effect(text), words)
-            else:
-                unknown = unknown_in_condition(parse_condition(text), words)
-            for one in unknown:
+            for one in unknown(text, are_effects):
                 if one.name not in said:
                     said.add(one.name)
                     yield Found((at,), _sentence(here, at, one, text), repair=_repair(here, one, rename))

@@ -1,0 +1,75 @@
+"""The survey beside the window: what is told when, and what the top line says meanwhile."""
+
+import threading
+import unittest
+from unittest import mock
+
+from mossy_bridge.desk import surveying
+from mossy_bridge.model import edits
+from tests.support.qt import DeskCase
+
+
+class Telling(DeskCase):
+    def setUp(self):
+        super().setUp()
+        self.open_demo("tidewick")
+        self.line = self.window.verdict
+
+    def lock(self):
+        """An edit after which a level is never reached."""
+        opens = "never" if self.window.document.flow.level("salt_gate").opens != "never" else "not (always)"
+        self.window.document.edit("lock it", lambda flow: edits.set_level(flow, "salt_gate", opens=opens))
+
+    def test_the_verdict_is_told_before_everything_is_checked(self):
+        told = []
+        self.window.surveyor.answered.connect(lambda answer: told.append(answer.sentence))
+        self.window.surveyor.surveyed.connect(lambda result: told.append(result))
+        self.lock()
+        self.wait_until(lambda: len(told) == 2, "the survey")
+        self.assertIn("never reached", told[0])
+        self.assertEqual(told[0], told[1].sentence)
+        self.assertEqual(self.line.sentence, told[0])
+
+    def test_while_it_takes_long_the_old_verdict_is_not_shown_as_new(self):
+        before, gate, real = self.line.sentence, threading.Event(), surveying.surveyed
+        self.assertIn("All 22 levels reached", before)
+        with mock.patch.object(surveying, "surveyed", lambda *a, **k: gate.wait(20) and real(*a, **k)):
+            self.lock()
+            self.wait_until(lambda: self.line.sentence != before, "the line to change")
+            self.assertEqual(self.line.sentence, f"Surveying… Before the last change: {before}")
+            self.lock()
+            gate.set()
+            self.wait_until(lambda: "never reached" in self.line.sentence, "the verdict")
+        self.assertNotIn("Before", self.line.sentence)
+
+    def test_a_verdict_ends_the_wait(self):
+        self.line._waiting.setInterval(60_000)
+        self.lock()
+        self.assertTrue(self.line._waiting.isActive())
+        self.settle()
+        self.assertFalse(self.line._waiting.isActive())
+        self.assertIn("never reached", self.line.sentence)
+
+    def test_an_edit_ends_the_checks_under_way(self):
+        gate, begun, real = threading.Event(), [], surveying.inspected
+
+        def slow(survey, flow, folder, watch):
+            def watched(check, found):
+                begun.append(check.slug)
+                gate.wait(20)
+                watch(check, found)
+
+            return real(survey, flow, folder, watch=watched)
+
+        with mock.patch.object(surveying, "inspected", slow):
+            self.lock()
+            self.wait_until(lambda: begun, "the first check")
+            self.window.document.undo()
+            gate.set()
+            self.settle()
+        self.assertEqual(begun[1], begun[0])  # of the first survey's checks there was no second
+        self.assertIn("All 22 levels reached", self.line.sentence)
+
+
+if __name__ == "__main__":
+    unittest.main()
