@@ -147,6 +147,7 @@ def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None
     """The shortest route to a level, exit (LEVEL.EXIT), deed (LEVEL.DEED) or ending."""
     from mossy_bridge.language.parsing import WrongWording, canonical_condition
     from mossy_bridge.play.rules import Rules
+    from mossy_bridge.reach.routes import is_shortest
     from mossy_bridge.reach.survey import route_to
 
     flow = _read(file)
@@ -161,6 +162,8 @@ def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None
         reason = "none exists" if found.answer == "no" else "time ran out before one was found"
         click.echo(f"No route to {target}: {reason}.", err=True)
         sys.exit(FOUND)
+    if not is_shortest(found.route):
+        click.echo("There may be a shorter route: looking for it took too long.", err=True)
     sys.exit(_play(Rules(flow), [str(move) for move in found.route], brief=True))
 
 

@@ -12,8 +12,14 @@ from unittest import mock
 
 from click.testing import CliRunner
 
+from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.report import survey_text, survey_values
 from mossy_bridge.command import cli
 from mossy_bridge.exchange.writing import flow_text
+from mossy_bridge.play.state import parse_move
+from mossy_bridge.reach.routes import SomeRoute
+from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.verdicts import Verdict
 from tests.support.build import deed, flow, play_level, screen, way
 
 DEMO = str(files("mossy_bridge.demo").joinpath("tidewick.mossy"))
@@ -153,6 +159,26 @@ class Calls(unittest.TestCase):
         self.assertIn("deed a.d", self.call("route", small, "a.d").stdout)
         for wrong in (("c",), ("a", "--avoid", "zz"), ("a", "--when", "has")):
             self.assertEqual(self.call("route", small, *wrong).exit_code, 2)
+
+    def test_a_route_that_may_not_be_the_shortest_says_so(self):
+        small = self.small()
+        known = Verdict("yes", lambda: SomeRoute(map(parse_move, ("exit title.go", "deed a.d", "exit a.x"))))
+        self.assertEqual(self.call("route", small, "won").stderr, "")
+        with mock.patch("mossy_bridge.reach.survey.route_to", return_value=known):
+            found = self.call("route", small, "won")
+        self.assertEqual((found.exit_code, len(found.stdout.splitlines())), (0, 4))
+        self.assertIn("may be a shorter route", found.stderr)
+
+    def test_a_survey_says_of_which_routes_it_is_not_sure_that_they_are_the_shortest(self):
+        f = flow(play_level("a", way("x", "pit"), way("y", "won")), play_level("pit"))
+        survey = surveyed(f)
+        self.assertNotIn("shortest", survey_values(survey, inspected(survey, f))["stuck"])
+        survey.stuck = Verdict("yes", lambda: SomeRoute([parse_move("exit a.x")]))
+        findings = inspected(survey, f, only=["stuck"])
+        values = survey_values(survey, findings)
+        self.assertEqual(values["stuck"], {"verdict": "yes", "route": ["exit a.x"], "shortest": False})
+        self.assertIs(values["findings"][0]["shortest"], False)
+        self.assertIn("    route (not surely the shortest): exit a.x", list(survey_text(survey, findings)))
 
     def test_walk(self):
         small = self.small()

@@ -6,6 +6,7 @@ from typing import Any
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.play.state import Move
+from mossy_bridge.reach.routes import Route, is_shortest
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
 _MARKS = {"error": "✗ broken    ", "warning": "△ suspicious", "hint": "○ worth knowing"}
@@ -29,7 +30,7 @@ def survey_values(survey: Survey, findings: Sequence[Finding]) -> dict[str, Any]
         "stuck": _verdict(survey.stuck),
         "loops": _verdict(survey.loops),
         "promises": {
-            name: {"holds": kept.holds} | ({} if kept.route is None else {"route": route_texts(kept.route)})
+            name: {"holds": kept.holds} | ({} if kept.route is None else _route(kept.route))
             for name, kept in survey.promises.items()
         },
         "walks": {
@@ -42,13 +43,14 @@ def survey_values(survey: Survey, findings: Sequence[Finding]) -> dict[str, Any]
 
 def finding_values(finding: Finding) -> dict[str, Any]:
     """A finding as plain values."""
+    route = _route(finding.route)
     return {
         "check": finding.check,
         "severity": finding.severity,
         "at": list(finding.at),
         "message": finding.message,
         "why": finding.why,
-        "route": route_texts(finding.route),
+        **route,
         "repair": finding.repair.label if finding.repair else "",
         "waived": finding.waived,
     }
@@ -75,8 +77,12 @@ def _missed(survey: Survey, thing: Any) -> str:
 
 
 def _verdict(verdict: Verdict) -> dict[str, Any]:
-    route = {"route": route_texts(verdict.route)} if verdict.answer == "yes" else {}
-    return {"verdict": verdict.answer, **route}
+    return {"verdict": verdict.answer, **(_route(verdict.route) if verdict.answer == "yes" else {})}
+
+
+def _route(route: Route) -> dict[str, Any]:
+    """A route, and whether it is known to be a shortest one where it is not."""
+    return {"route": route_texts(route)} | ({} if is_shortest(route) else {"shortest": False})
 
 
 def survey_text(survey: Survey, findings: Sequence[Finding]) -> Iterator[str]:
@@ -92,7 +98,8 @@ def survey_text(survey: Survey, findings: Sequence[Finding]) -> Iterator[str]:
         yield f"    {finding.message}"
         yield f"    {finding.why}"
         if finding.route:
-            yield f"    route: {', '.join(route_texts(finding.route))}"
+            unsure = "" if is_shortest(finding.route) else " (not surely the shortest)"
+            yield f"    route{unsure}: {', '.join(route_texts(finding.route))}"
         if finding.repair:
             yield f"    repair: {finding.repair.label}"
     accepted = sum(1 for finding in findings if finding.waived)

@@ -12,6 +12,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.promise import PromiseSentence, WalkSentence
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move, parse_move
+from mossy_bridge.reach.routes import Route, is_shortest
 from mossy_bridge.reach.verdicts import Survey
 
 MOST = 270
@@ -19,9 +20,11 @@ MOST = 270
 STANDS = {"yes": ("kept", "sound"), "no": ("broken", "broken"), "unknown": ("not settled", "dim"), "": ("…", "dim")}
 
 
-def route_words(route: Sequence[Move]) -> str:
+def route_words(route: Route) -> str:
     """What the link to a route says."""
-    return "Route: at the start" if not route else "Route: 1 move" if len(route) == 1 else f"Route: {len(route)} moves"
+    if len(route) < 2:
+        return "Route: 1 move" if route else "Route: at the start"
+    return f"Route: {len(route)} moves{'' if is_shortest(route) else ', not surely the fewest'}"
 
 
 class KeptRow(QWidget):

@@ -1,9 +1,7 @@
 """A route, move by move, with what each move changes; a click shows the place."""
 
-from collections.abc import Sequence
-
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QListWidgetItem, QWidget
+from PyQt6.QtWidgets import QLabel, QListWidgetItem, QWidget
 
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.sentences.popups import ROLE, Popup
@@ -11,6 +9,7 @@ from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move
 from mossy_bridge.play.telling import told_route
+from mossy_bridge.reach.routes import Route, is_shortest
 
 
 class RouteBox(Popup):
@@ -21,7 +20,7 @@ class RouteBox(Popup):
     kept = pyqtSignal(tuple)
     walk_wanted = pyqtSignal(tuple)
 
-    def __init__(self, parent: QWidget, flow: Flow, route: Sequence[Move], about: str):
+    def __init__(self, parent: QWidget, flow: Flow, route: Route, about: str):
         super().__init__(parent)
         self._line.setReadOnly(True)
         self._line.setText(about)
@@ -36,10 +35,14 @@ class RouteBox(Popup):
             self._add(f"{number}.  {text}", place)
         self._list.itemClicked.connect(self._on_clicked)
         self._list.setCurrentRow(0)
+        if not is_shortest(route):
+            note = QLabel("There may be a shorter one: looking for it took too long.")
+            note.setWordWrap(True)
+            self._layout.addWidget(note)
         keep = Link("Keep as a recorded walk…", "Every survey then walks it again")
-        keep.clicked.connect(lambda: self._keep(tuple(route)))
+        keep.clicked.connect(lambda: self._keep(route))
         walk = Link("Walk it", "A trial walk along this route, to go on from there")
-        walk.clicked.connect(lambda: self._walk(tuple(route)))
+        walk.clicked.connect(lambda: self._walk(route))
         self._layout.addWidget(walk)
         self._layout.addWidget(keep)
         self.resize(440, min(480, 136 + 26 * (len(route) + 1)))

@@ -4,10 +4,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from mossy_bridge.play.state import Move
+from mossy_bridge.reach.routes import Route
 from mossy_bridge.reach.verdicts import Survey
-
-Route = tuple[Move, ...]
 
 
 def routes_into(survey: Survey, level: str) -> dict[str, Route]:

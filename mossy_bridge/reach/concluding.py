@@ -9,6 +9,7 @@ from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Stopper, first_uses
 from mossy_bridge.reach.missing import things_to_miss
 from mossy_bridge.reach.promises import kept
+from mossy_bridge.reach.routes import as_sure
 from mossy_bridge.reach.verdicts import MOST_AHEAD, Answer, Survey, Verdict
 
 
@@ -37,12 +38,20 @@ def conclude_ways(survey: Survey, stop: Stopper) -> None:
 def conclude_losses(survey: Survey) -> None:
     """What is stuck and what can be missed, where it is not known yet."""
     if survey.stuck.answer == "unknown":
-        stuck = survey.sinking.first_stuck
-        otherwise = _otherwise(survey.graph)
-        survey.stuck = otherwise if stuck is None else Verdict("yes", partial(survey.graph.route, stuck))
+        survey.stuck = into_stuck(survey) or _otherwise(survey.graph)
     if "unknown" in survey.missed.values():
         found = _missed(survey)
         survey.missed = {t: found[t] if known == "unknown" else known for t, known in survey.missed.items()}
+
+
+def into_stuck(survey: Survey) -> Verdict | None:
+    """With a route into the nearest state that is surely stuck, if one has been looked at: a shortest one, if it is
+    known of all states as near whether they are."""
+    graph, number = survey.graph, survey.sinking.first_stuck
+    if number is None:
+        return None
+    sure = survey.settled or (survey.outlook is not None and survey.outlook.exact)
+    return Verdict("yes", lambda: as_sure(graph.route(number), sure))
 
 
 def _otherwise(graph: Graph) -> Verdict:

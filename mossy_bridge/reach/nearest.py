@@ -5,24 +5,24 @@ from contextlib import suppress
 from functools import cached_property
 from typing import Any
 
-from mossy_bridge.play.state import Move
 from mossy_bridge.reach.enough import Need, Ways
 from mossy_bridge.reach.floor import Weight
 from mossy_bridge.reach.formulas import Cubes
-from mossy_bridge.reach.machine import Machine, used_for
+from mossy_bridge.reach.machine import Machine, Stopper, used_for
 from mossy_bridge.reach.richest import Rest
+from mossy_bridge.reach.routes import Route, as_sure
 from mossy_bridge.reach.shortest import ARRIVAL, Shortest, TooMany, arrivals_first, moves
 
-Route = tuple[Move, ...]
 GREED = 2
 """Where shortest ways are too hard to find, those found may be so many times as long."""
 
 
 class Nearest:
-    """The nearest ways to goals in one flow, all of whose ways are known."""
+    """The nearest ways to goals in one flow, all of whose ways are known. With ``stop`` they are looked for until it
+    says so, else until that has taken a while."""
 
-    def __init__(self, ways: Ways[Machine]):
-        self.ways, self._machine = ways, ways.machine
+    def __init__(self, ways: Ways[Machine], stop: Stopper | None = None):
+        self.ways, self._machine, self._stop = ways, ways.machine, stop
         self._searches: dict[tuple[Weight, frozenset[str], int], Shortest] = {}
 
     @cached_property
@@ -44,7 +44,8 @@ class Nearest:
         return found
 
     def route_to(self, kind: str, place: Any) -> Route | None:
-        """A shortest route to something that can be come to; None if looking for it takes too long."""
+        """A route to something that can be come to, a shortest one if it says so; None if looking for it takes too
+        long."""
         goals = self._uses.get((kind, place), {})
         if kind == "level":
             goals = {(rest, 0): () for rest in self._in_level.get(place, ())}
@@ -67,13 +68,11 @@ class Nearest:
         return found
 
     def route_lacking(self, bits: int, rests: Iterable[Rest]) -> Route | None:
-        """A shortest route to one of some rests among those without a move that may give any of some growing bits;
-        None if there is none, or looking for it takes too long."""
+        """A shortest route to one of some rests among those without a move that may give any of some growing bits; None
+        if there is none. Raises :class:`TooMany`."""
         search = Shortest(self.ways, moves, without=bits)
-        with suppress(TooMany):
-            goal = search.nearest({(rest, 0): 0 for rest in rests})
-            return None if goal is None else tuple(row.move for row in search.route(goal))
-        return None
+        goal = search.nearest({(rest, 0): 0 for rest in rests})
+        return None if goal is None else tuple(row.move for row in search.route(goal))
 
     # -- some needs ------------------------------------------------------------------------------------
 
@@ -102,9 +101,9 @@ class Nearest:
     def route_among(
         self, needs: Mapping[Need, Route], closed: frozenset[str] = frozenset(), crossings: int | None = None
     ) -> Route | None:
-        """A shortest route to one of some needs, and on by its last moves, without entering some levels; None if there
-        is none. If it crosses more often than allowed, the shortest of those that cross the least, unless these do so
-        too. Raises :class:`TooMany`."""
+        """A route to one of some needs, and on by its last moves, without entering some levels; None if there is none.
+        A shortest one if it says so. If that crosses more often than allowed, the shortest of those that cross the
+        least, unless these do so too. Raises :class:`TooMany`."""
         costs = {need: len(last) for need, last in needs.items()}
         for weight in moves, arrivals_first:
             nearest = self._nearest(weight, costs, closed)
@@ -113,7 +112,8 @@ class Nearest:
             search, goal = nearest
             rows = search.route(goal)
             if crossings is None or sum(row.crosses for row in rows) <= crossings:
-                return (*(row.move for row in rows), *needs[goal])
+                route = (*(row.move for row in rows), *needs[goal])
+                return as_sure(route, weight is moves and search.greed == 1)
         if search.greed > 1:
             raise TooMany
         return None
@@ -133,5 +133,5 @@ class Nearest:
     def _search(self, weight: Weight, closed: frozenset[str] = frozenset(), greed: int = 1) -> Shortest:
         key = weight, closed, greed
         if key not in self._searches:
-            self._searches[key] = Shortest(self.ways, weight, closed, greed)
+            self._searches[key] = Shortest(self.ways, weight, closed, greed, stop=self._stop if greed == 1 else None)
         return self._searches[key]

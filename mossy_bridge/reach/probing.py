@@ -17,10 +17,10 @@ from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper, first_uses
 from mossy_bridge.reach.missing import Missing
+from mossy_bridge.reach.routes import Route, SomeRoute
 from mossy_bridge.reach.search import little_from
 from mossy_bridge.reach.sinking import Sinking
 
-Route = tuple[Move, ...]
 PROBES, MOST_IN_VAIN = 100, 2
 """So many probes are made; but fewer where so many have found no place from which little can be come to."""
 FIRST_LOOK, MOST_MOVES = 16, 2_048
@@ -43,7 +43,7 @@ class Probe:
         """Everything that it came to, on the way and at the end: its kind and place, and how to trace a route there."""
         controls = self._machine.controls
         for number, row in enumerate(self._rows, 1):
-            route = partial(tuple, self._moves[:number])
+            route = partial(SomeRoute, self._moves[:number])
             yield row.move.kind, row.path or (row.move.level, row.move.thing), route
             if row.crosses:
                 yield "level", controls[row.target].place, route
@@ -54,7 +54,7 @@ class Probe:
             yield kind, place, partial(self._route, state, row.move)
 
     def _route(self, state: int, *last: Move) -> Route:
-        return (*self._moves, *self._graph.route(state, *last))
+        return SomeRoute((*self._moves, *self._graph.route(state, *last)))
 
     def stuck(self) -> tuple[Move, ...] | None:
         """A route into a stuck state, where some ending is known to be come to from elsewhere."""

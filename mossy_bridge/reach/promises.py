@@ -9,6 +9,7 @@ from mossy_bridge.model.flow import Promise
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.arrays import Bools, Numbers
 from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.routes import as_sure
 
 
 class Kept(Struct, frozen=True):
@@ -99,8 +100,9 @@ def kept(promise: Promise, graph: Graph) -> Kept:
         case "can" | "within":
             goal = _Goal(promise, graph.avoiding(promise.avoiding) if promise.avoiding else graph)
             route = goal.route() if promise.kind == "can" else goal.route_within(promise.crossings)
-            if route is not None:
-                return Kept("yes", route)
+            if route is not None:  # by detours some of the states not looked at may be nearer
+                sure = graph.complete or (promise.kind == "can" and not promise.avoiding)
+                return Kept("yes", as_sure(route, sure))
             return Kept("no" if graph.complete else "unknown")
         case "never":
             route = _Goal(promise, graph).route()
@@ -119,5 +121,5 @@ def _always(goal: _Goal) -> Kept:
     maybe = unseen if graph.complete else graph.leading_to(unseen)
     broken = np.flatnonzero(graph.judged & ~fine & ~maybe)
     if len(broken):
-        return Kept("no", graph.route(int(broken[0])))
+        return Kept("no", as_sure(graph.route(int(broken[0])), graph.complete))
     return Kept("yes" if graph.complete else "unknown")

@@ -2,7 +2,7 @@
 states, and that nobody gets stuck, nothing is missed and nothing loops, by the poorest bounds."""
 
 from collections.abc import Container, Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -15,10 +15,11 @@ from mossy_bridge.reach.machine import Row, Stopper, first_uses
 from mossy_bridge.reach.nearest import Nearest
 from mossy_bridge.reach.poorest import Poorest
 from mossy_bridge.reach.richest import Rest, Richest, richest
+from mossy_bridge.reach.routes import Route, SomeRoute
+from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.tallies import Tallies
 from mossy_bridge.reach.trimming import trimmed
 
-Route = tuple[Move, ...]
 MOST_SHORTENED = 8
 """For so many gaps a short route into a state with it is looked for."""
 
@@ -26,10 +27,11 @@ MOST_SHORTENED = 8
 @dataclass(frozen=True)
 class Trap:
     """A state in which there is too little to come to some goal: a route there, and for each gap that may be left the
-    rests in which it leaves too little."""
+    rests in which it leaves too little; ``whole`` if there are no other gaps."""
 
     route: Route
     gaps: Mapping[int, Iterable[Rest]]
+    whole: bool
 
 
 class Proofs:
@@ -116,6 +118,8 @@ class Proofs:
         if not self._doubtful:
             return False if safe and self._poorest.complete else None
         short = self._falling_short(self._enough, self._doubtful)
+        if isinstance(short, Trap):
+            return replace(short, whole=short.whole and safe)
         return None if short is False and not safe else short
 
     def ever_short_of(self, needs: Iterable[Need]) -> Trap | bool | None:
@@ -139,23 +143,35 @@ class Proofs:
             safe = safe and found is not None
             for gap in found or ():
                 gaps.setdefault(gap, set()).add(rest)
+        whole = safe
         for gap, rests in gaps.items():
             without, known = self._without(gap)
             safe = safe and known
             short = rests & without.best.keys()
             if short and enough.exact:
                 number = next(n for n, state in enumerate(without.states) if without.split(*state)[0] in short)
-                return Trap(self._since_begun(without, number), gaps)
+                return Trap(self._since_begun(without, number), gaps, whole)
             safe = safe and not short
         return False if safe else None
 
     def route_into(self, trap: Trap) -> Route:
-        """A short route into a trap; the shortest, if no new run begins on it, and counts are not needed."""
+        """A short route into a trap; a shortest one, if it says so. That is known where no new run begins and no counts
+        are needed: then who has a gap has not made any move that may give a part of it."""
         if not self.nearest:
-            return trap.route
+            return SomeRoute(trap.route)
         smallest = sorted(trap.gaps, key=int.bit_count)[:MOST_SHORTENED]
-        others = (self.nearest.route_lacking(gap, self._judged(trap.gaps[gap])) for gap in smallest)
-        return min([trap.route, *(route for route in others if route is not None)], key=len)
+        counts = sum(field.mask for field in self.machine.layout.facts.values() if field.coding == "climb")
+        sure = trap.whole and len(smallest) == len(trap.gaps) and not self._found.anew
+        routes = [SomeRoute(trap.route)]
+        for gap in smallest:
+            sure = sure and not gap & counts
+            try:
+                route = self.nearest.route_lacking(gap, self._judged(trap.gaps[gap]))
+                routes += [] if route is None else [SomeRoute(route)]
+            except TooMany:
+                sure = False
+        shortest = min(routes, key=len)
+        return tuple(shortest) if sure else shortest
 
     @cached_property
     def _some_ending(self) -> bool:
@@ -251,7 +267,7 @@ class Proofs:
         """A route into a state, as far as some growing bits are had, on to one of some controls, and by the last
         moves."""
         rows = trimmed(self._found, self._tallies, number, need)
-        return self._joined.route(rows, *last, to=to)
+        return SomeRoute(self._joined.route(rows, *last, to=to))
 
     @cached_property
     def _tallies(self) -> Tallies:

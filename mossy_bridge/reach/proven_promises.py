@@ -4,7 +4,8 @@ from mossy_bridge.model.flow import Promise
 from mossy_bridge.reach.enough import Need
 from mossy_bridge.reach.nearest import Nearest
 from mossy_bridge.reach.promises import Kept
-from mossy_bridge.reach.proofs import Proofs, Route, Trap
+from mossy_bridge.reach.proofs import Proofs, Trap
+from mossy_bridge.reach.routes import Route
 from mossy_bridge.reach.shortest import TooMany
 
 Needs = dict[Need, Route]

@@ -2,12 +2,14 @@
 
 from functools import partial
 
+from mossy_bridge.reach.concluding import into_stuck
 from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.probing import Probe, probes
 from mossy_bridge.reach.proofs import Proofs, Trap
 from mossy_bridge.reach.proven_promises import proven
 from mossy_bridge.reach.regardless import Regardless
-from mossy_bridge.reach.verdicts import KINDS, Route, Survey, Verdict
+from mossy_bridge.reach.routes import Route, SomeRoute, is_shortest
+from mossy_bridge.reach.verdicts import KINDS, Survey, Verdict
 
 PATIENCE = 6
 """After so many probes in a row that tell nothing new no more are made."""
@@ -26,17 +28,18 @@ def prove(survey: Survey, proofs: Proofs) -> None:
         if survey.comes_to(thing) == "no" or thing in proofs.never_missed:
             survey.missed[thing] = "no"
     for promise in survey.flow.promises:
-        if survey.promises[promise.id].holds == "unknown":
-            survey.promises[promise.id] = proven(promise, proofs)
+        kept = survey.promises[promise.id]
+        if kept.holds == "unknown" or not (kept.route is None or is_shortest(kept.route)):
+            found = proven(promise, proofs)
+            survey.promises[promise.id] = kept if found.holds == "unknown" else found
 
 
 def _stuck(survey: Survey, proofs: Proofs) -> Verdict:
-    """What proofs say; with a shortest route where the stuck state nearest to the start has been looked at."""
+    """What proofs say, where the stuck state nearest to the start has not been looked at."""
     trap = proofs.stuck
     if not isinstance(trap, Trap):
         return Verdict("no" if trap is False else "unknown")
-    nearest = survey.sinking.first_stuck
-    return Verdict("yes", partial(proofs.route_into, trap) if nearest is None else partial(survey.graph.route, nearest))
+    return into_stuck(survey) or Verdict("yes", partial(proofs.route_into, trap))
 
 
 def _come_to(survey: Survey, proofs: Proofs) -> None:
@@ -74,7 +77,7 @@ def probe(survey: Survey, stop: Stopper) -> None:
         stuck = stuck or one.stuck()
         some_ending = any(verdict.answer == "yes" for verdict in survey.endings.values())
         if stuck and some_ending and survey.stuck.answer == "unknown":
-            survey.stuck, news = Verdict("yes", partial(tuple, stuck)), True
+            survey.stuck, news = Verdict("yes", partial(SomeRoute, stuck)), True
         without_news = 0 if news or lost else without_news + 1
         settled = survey.stuck.answer != "unknown" and "unknown" not in survey.missed.values()
         if settled or without_news == PATIENCE:
@@ -97,10 +100,21 @@ def keep(survey: Survey, known: Survey) -> None:
         group, before = survey.group(kind), known.group(kind)
         group.update({place: before[place] for place, verdict in group.items() if verdict.answer == "unknown"})
     survey.crossed = {**known.crossed, **survey.crossed}
-    survey.stuck = known.stuck if survey.stuck.answer == "unknown" else survey.stuck
+    if known.stuck.answer != "unknown" and not survey.settled:
+        survey.stuck = _nearer(survey.stuck, known.stuck)
     survey.loops = known.loops if survey.loops.answer == "unknown" else survey.loops
     open_things = [thing for thing, answer in survey.missed.items() if answer == "unknown"]
     survey.missed.update({thing: known.missed[thing] for thing in open_things})
     lost = [thing for thing in open_things if known.missed[thing] == "yes" and thing not in known.losses]
     survey.losses = known.losses | dict.fromkeys(lost, known)
-    survey.promises.update({p: known.promises[p] for p, held in survey.promises.items() if held.holds == "unknown"})
+    for promise, kept in survey.promises.items():
+        if kept.holds == "unknown" or not (kept.route is None or is_shortest(kept.route)):
+            told = known.promises[promise]
+            survey.promises[promise] = kept if told.holds == "unknown" else told
+
+
+def _nearer(one: Verdict, other: Verdict) -> Verdict:
+    """Of what two looks say the one that says something; with the shorter route if both do."""
+    if one.answer != other.answer or one.answer != "yes":
+        return other if one.answer == "unknown" else one
+    return Verdict("yes", lambda: min(one.route, other.route, key=lambda route: (len(route), not is_shortest(route))))

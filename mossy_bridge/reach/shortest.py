@@ -17,13 +17,13 @@ from itertools import count
 
 from mossy_bridge.reach.enough import Need, Way, Ways
 from mossy_bridge.reach.floor import Floor, Weight
-from mossy_bridge.reach.machine import Machine, Row
+from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.richest import Rest
 
-MOST, MOST_ALTOGETHER = 5_000, 40_000
+MOST, MOST_ALTOGETHER = 10_000, 400_000
 """So many needs are looked at for one goal, and for all."""
-MOST_SETS = 250
-"""More sets of bits needed in one rest than this are too many."""
+MOST_SETS, MANY_SETS = 250, 10_000
+"""More sets of bits needed in one rest than this are too many; and where time alone ends the search."""
 ARRIVAL = 1 << 32
 """What an arrival costs where arrivals count first: more than all the moves of any route."""
 
@@ -44,7 +44,8 @@ class TooMany(Exception):  # noqa: N818 - no error
 
 class Shortest:
     """Shortest ways to goals, by one weight of moves, without entering the levels ``closed`` and without ever gaining
-    a growing bit of ``without``. With ``greed`` above 1 they are found sooner, but may be longer."""
+    a growing bit of ``without``. With ``greed`` above 1 they are found sooner, but may be longer. With ``stop`` that,
+    and no number of needs, ends the search."""
 
     def __init__(
         self,
@@ -53,6 +54,7 @@ class Shortest:
         closed: frozenset[str] = frozenset(),
         greed: int = 1,
         without: int = 0,
+        stop: Stopper | None = None,
     ):
         machine = ways.machine
         assert machine.start is not None
@@ -69,6 +71,7 @@ class Shortest:
         self._counting = ~ways.tallies.apart
         """The bits of needs that must be had, as against those of deeds that do not count."""
         self._looked_at = 0
+        self._stop, self._most_sets = stop, MANY_SETS if stop else MOST_SETS
         self._cost: dict[Need, int] = {}
         """Needs whose cost is known; with greed, what it is at most."""
         self._came: dict[Need, tuple[Need, int]] = {}
@@ -92,7 +95,7 @@ class Shortest:
                 if known & bits == known and other <= cost:
                     return
             others.append((bits, cost))
-            if len(others) > MOST_SETS:
+            if len(others) > self._most_sets:
                 raise TooMany
             need = rest, bits
             onward[need] = link
@@ -109,7 +112,7 @@ class Shortest:
                 continue  # for less something that needs no more was found
             if need in self._cost or (rest == self._start and not bits & self._counting & ~self._begun):
                 return self._settle(need, onward)
-            if self._looked_at >= last:
+            if self._looked_at >= last if self._stop is None else self._looked_at % 256 == 0 and self._stop():
                 raise TooMany
             self._looked_at += 1
             for before, way, more in self._into.get(rest, ()):

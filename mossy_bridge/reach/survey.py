@@ -8,7 +8,6 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
-from functools import partial
 
 import numpy as np
 
@@ -22,9 +21,11 @@ from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Machine, Row, Stopper
+from mossy_bridge.reach.nearest import Nearest
 from mossy_bridge.reach.proofs import Proofs
 from mossy_bridge.reach.proving import keep, probe, prove, prove_regardless
 from mossy_bridge.reach.regardless import Regardless
+from mossy_bridge.reach.routes import as_sure
 from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
@@ -130,17 +131,19 @@ def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: 
     """A shortest route to a level, an ending, or an exit or deed (``level.thing``), with the condition
     holding there and without an arrival at the levels to avoid."""
     machine = Machine(Rules(flow), [when])
-    end = time.monotonic() + budget
+    began = time.monotonic()
     starts = [machine.start] if machine.start else []
 
-    def stop() -> bool:
-        return time.monotonic() >= end
+    def until(portion: float) -> Stopper:
+        end = began + budget * portion
+        return lambda: time.monotonic() >= end
 
+    stop = until(1.0)
     glance = glanced(machine, starts, stop)
     found = _in_graph(glance, target, avoid, when)
     doubtful = found.answer == "unknown" or (avoid and not glance.complete)  # detours may be shorter elsewhere
     if doubtful and machine.compile_all(stop):
-        proven = _by_proof(Proofs(Joined(machine), stop), target, avoid, when)
+        proven = _by_proof(Proofs(Joined(machine), stop), target, avoid, when, until(SWEEPING))
         found = found if proven.answer == "unknown" else proven
     if found.answer == "unknown":
         found = _in_graph(explored(machine, starts, stop), target, avoid, when)
@@ -148,13 +151,14 @@ def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: 
 
 
 def _in_graph(graph: Graph, target: str, avoid: frozenset[str], when: str) -> Verdict:
+    sure = graph.complete or not avoid
     if avoid:
         graph = graph.avoiding(avoid)
     otherwise = Verdict("no" if graph.complete else "unknown")
     if graph.machine.rules.flow.level(target):
         inside = np.flatnonzero(graph.place == graph.places.index(target))
         meeting = inside[graph.holds(when, inside)].tolist()
-        return Verdict("yes", partial(graph.route, meeting[0])) if meeting else otherwise
+        return Verdict("yes", lambda: as_sure(graph.route(meeting[0]), sure)) if meeting else otherwise
     level, _, thing = target.partition(".")
 
     def fits(row: Row) -> bool:
@@ -166,24 +170,25 @@ def _in_graph(graph: Graph, target: str, avoid: frozenset[str], when: str) -> Ve
     if not len(edges):
         return otherwise
     last = graph.rows[graph.row[edges[0]]].move
-    return Verdict("yes", partial(graph.route, int(graph.source[edges[0]]), last))
+    return Verdict("yes", lambda: as_sure(graph.route(int(graph.source[edges[0]]), last), sure))
 
 
-def _by_proof(proofs: Proofs, target: str, avoid: frozenset[str], when: str) -> Verdict:
+def _by_proof(proofs: Proofs, target: str, avoid: frozenset[str], when: str, stop: Stopper) -> Verdict:
     """The same without looking at every state, where that can be said."""
     asking = proofs.asking(when)
+    nearest = asking.nearest and Nearest(asking.nearest.ways, stop)
     level, _, thing = target.partition(".")
     at = proofs.machine.rules.flow.level(level)
     moves = {e.id for e in at.exits} | {d.id for d in at.deeds} | {t.id for t in at.tiles} if at else set()
     usable = not thing or thing in moves
-    if asking.nearest is None or not usable or (avoid and thing):  # where its move leads would have to be avoided, too
+    if nearest is None or not usable or (avoid and thing):  # where its move leads would have to be avoided, too
         return Verdict("unknown")
     uses = [(kind, (level, thing)) for kind in ("exit", "deed", "tile")] if thing else [("ending", target)]
-    goals = asking.nearest.needs(target, uses, when)
+    goals = nearest.needs(target, uses, when)
     try:
-        route = None if goals is None else asking.nearest.route_among(goals, avoid)
+        route = None if goals is None else nearest.route_among(goals, avoid)
     except TooMany:
         return Verdict("unknown")
     if route is None:
         return Verdict("unknown" if goals is None else "no")
-    return Verdict("yes", partial(tuple, route))
+    return Verdict("yes", lambda: route)

@@ -18,10 +18,10 @@ from mossy_bridge.reach.missing import Missing
 from mossy_bridge.reach.probing import Probe
 from mossy_bridge.reach.promises import Kept
 from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.routes import Route, SomeRoute, as_sure
 from mossy_bridge.reach.sinking import Sinking
 
 Answer = Literal["yes", "no", "unknown"]
-Route = tuple[Move, ...]
 Place = tuple[str, ...]
 """A level as ``(level,)``; an exit, deed or tile as ``(level, thing)``; a path as ``(level, from, to)``."""
 
@@ -157,5 +157,7 @@ class Survey:
     def route_to_loss(self, thing: Thing) -> tuple[Move, ...]:
         """A route into a state in which the level or deed is missed; a shortest one where every state was looked at."""
         if thing in self.losses:
-            return self.losses[thing].route_to_loss(thing)
-        return self.missing.route_leaving_open(thing, self.missing.lost(thing) & self.sinking.sound)
+            return SomeRoute(self.losses[thing].route_to_loss(thing))
+        return as_sure(
+            self.missing.route_leaving_open(thing, self.missing.lost(thing) & self.sinking.sound), self.settled
+        )

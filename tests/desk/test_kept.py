@@ -4,9 +4,11 @@ import unittest
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QListWidget
 
+from mossy_bridge.desk.kept import route_words
 from mossy_bridge.desk.link import Link
+from mossy_bridge.reach.routes import SomeRoute
 from tests.support.qt import DeskCase
 
 
@@ -47,6 +49,16 @@ class Kept(DeskCase):
         self.assertEqual(self.window.document.flow.promises[1].ending, "bell_rung")
         next(blank for blank in row.sentence.blanks() if blank.what == "remove the promise").click()
         self.assertEqual(len(self.window.document.flow.promises), 1)
+
+    def test_a_route_that_may_not_be_the_shortest_says_so(self):
+        route = self.window.result.survey.endings["bell_rung"].route
+        for shown, told, notes in ((route, f"Route: {len(route)} moves", 0),
+                                   (SomeRoute(route), f"Route: {len(route)} moves, not surely the fewest", 1)):  # fmt: skip
+            self.assertEqual(route_words(shown), told)
+            box = self.window.show_route(shown, "how it ends")
+            notes_shown = [label for label in box.findChildren(QLabel) if "shorter one" in label.text()]
+            self.assertEqual(len(notes_shown), notes)
+            box.close()
 
     def test_a_route_is_shown_walked_to_and_kept_as_a_walk(self):
         self.window.requests.upkeep.new_promise()

@@ -70,6 +70,7 @@ def main(count, first):
     had, found = Counter(), Counter()
     few = ProvingAgainstPlain("test_whatever_is_said_after_three_states_is_true")
     few.setUp()
+    proofs.setUp()
     compared = shown = 0
     for seed in range(first, first + count):
         for maker in MAKERS:

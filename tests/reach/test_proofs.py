@@ -10,6 +10,7 @@ from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.growing import growing
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.proofs import Trap
+from mossy_bridge.reach.routes import is_shortest
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import board, deed, flow, play_level, screen, way
 from tests.support.plain import Plain
@@ -61,7 +62,12 @@ class AgainstPlain(unittest.TestCase):
         if isinstance(proofs.stuck, Trap):
             self.assertTrue(stuck)
             self.is_stuck(plain, proofs.stuck.route)
-            self.is_stuck(plain, proofs.route_into(proofs.stuck))
+            route = proofs.route_into(proofs.stuck)
+            self.is_stuck(plain, route)
+            self.into_stuck += 1
+            if is_shortest(route):
+                self.shortest += 1
+                self.assertEqual(len(route), min(map(plain.depth, plain.stuck_states() | plain.dead_screens())))
         self.assertFalse(proofs.nothing_loops and plain.circle_states())
         never = {".".join(t) if isinstance(t, tuple) else t for t in proofs.never_missed}
         self.assertEqual(never & plain.missed(), set())
@@ -77,6 +83,9 @@ class AgainstPlain(unittest.TestCase):
             here = fitting[0]
         self.assertIn(here, plain.stuck_states(), route)
 
+    def setUp(self):
+        self.into_stuck = self.shortest = 0
+
     def test_random_flows(self):
         for maker in MAKERS:
             answers = []
@@ -86,6 +95,7 @@ class AgainstPlain(unittest.TestCase):
             known = [answer for answer in answers if answer is not None]
             self.assertGreater(len(known), EXAMPLES // 4)
             self.assertGreater(sum(known), len(known) * 0.97)
+        self.assertGreater(self.shortest, self.into_stuck // 2)
 
 
 class Growing(unittest.TestCase):

@@ -13,6 +13,7 @@ from mossy_bridge.reach.certain import Certain
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.probing import probes
 from mossy_bridge.reach.regardless import Regardless
+from mossy_bridge.reach.routes import is_shortest
 from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.survey import route_to, surveyed
 from tests.support.build import deed, flow, play_level, screen, way
@@ -88,14 +89,18 @@ class AgainstPlain(unittest.TestCase):
                 if verdict.answer == "yes":
                     self.assertIsNotNone(final_state(survey.rules, [str(move) for move in verdict.route]))
                     if survey.proofs and survey.proofs.nearest:
-                        self.assertEqual(len(verdict.route), lengths[f"{kind} {named(place)}"], (self.what, place))
+                        self.assertTrue(is_shortest(verdict.route), (self.what, place))
                         self.shortest += 1
+                    if is_shortest(verdict.route):
+                        self.assertEqual(len(verdict.route), lengths[f"{kind} {named(place)}"], (self.what, place))
         if survey.proofs and survey.proofs.nearest:
             self.assertEqual(survey.crossings, plain.crossings(), self.what)
         stuck = plain.stuck_states() | plain.dead_screens()
         yield survey.stuck.answer, bool(stuck)
         if survey.stuck.answer == "yes":
             self.assertIn(self.followed(plain, survey.stuck.route), stuck)
+            if is_shortest(survey.stuck.route):
+                self.assertEqual(len(survey.stuck.route), min(map(plain.depth, stuck)), self.what)
         yield survey.loops.answer, bool(plain.circle_states())
         missed = plain.missed()
         for thing, answer in survey.missed.items():
@@ -115,8 +120,10 @@ class AgainstPlain(unittest.TestCase):
         self.assertEqual(kept.route is None, length is None, (self.what, promise))
         if kept.route is not None:
             self.assertIsNotNone(final_state(survey.rules, [str(move) for move in kept.route]), (self.what, promise))
-            if promise.kind in ("can", "never") and survey.proofs and survey.proofs.nearest:
+            if is_shortest(kept.route):
                 self.assertEqual(len(kept.route), length, (self.what, promise))
+            elif promise.kind in ("can", "never") and survey.proofs and survey.proofs.asking(promise.when).nearest:
+                self.fail((self.what, promise))
 
     def followed(self, plain, route):
         """Where a route leads in the reference."""

@@ -8,6 +8,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.floor import Floor
 from mossy_bridge.reach.proven_promises import proven
+from mossy_bridge.reach.routes import is_shortest
 from mossy_bridge.reach.shortest import ARRIVAL, Shortest, TooMany, arrivals_first, moves
 from tests.support.build import deed, flow, play_level, way
 from tests.support.proofs import proofs_of, texts
@@ -65,6 +66,7 @@ class Routes(unittest.TestCase):
             kind, place, number, last = next(found for found in proofs.found() if found[:2] == ("ending", "won"))
             found = proofs.route_to(kind, place, number, last)
         self.assertIsNotNone(final_state(Rules(marsh()), texts(found)))
+        self.assertFalse(is_shortest(found))
 
     def test_moves_that_gain_what_is_to_be_lacked_are_left_out(self):
         two = self.proofs.machine.layout.facts["two"].mask
