@@ -6,6 +6,8 @@ from mossy_bridge.language.evaluation import Facts
 
 DeedPlace = tuple[str, str]
 """A deed of the whole flow: its level and its id."""
+Thing = str | DeedPlace
+"""What can be missed: a level's id, or a deed."""
 
 
 class Origin(NamedTuple):

@@ -9,6 +9,7 @@ from mossy_bridge.play.state import Move, State
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.retracing import retraced
+from mossy_bridge.reach.routes import SomeRoute
 
 
 def route_into_circle(rules: Rules, graph: Graph, stop: Stopper) -> tuple[Move, ...] | None:
@@ -21,7 +22,7 @@ def route_into_circle(rules: Rules, graph: Graph, stop: Stopper) -> tuple[Move, 
     entry = first_in_circle(graph)
     if entry is None:
         return None
-    return _exact_route(rules, stop) or graph.route(entry)
+    return (graph.tells_places and _exact_route(rules, stop)) or SomeRoute(graph.route(entry))
 
 
 def first_in_circle(graph: Graph) -> int | None:

@@ -2,11 +2,11 @@
 
 from functools import partial
 
+from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.circles import route_into_circle
 from mossy_bridge.reach.crossings import crossings
-from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.graph import Graph
-from mossy_bridge.reach.machine import Stopper, first_uses
+from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.missing import things_to_miss
 from mossy_bridge.reach.promises import kept
 from mossy_bridge.reach.routes import as_sure
@@ -24,10 +24,10 @@ def conclude_ways(survey: Survey, stop: Stopper) -> None:
     graph = survey.graph
     _everything(survey, _otherwise(graph))
     for level, number in graph.first_in_levels().items():
-        survey.levels[level] = Verdict("yes", partial(graph.route, number))
-    for (kind, place), (number, row) in first_uses(graph.rows, graph.first_by_row).items():
+        survey.levels[level] = Verdict("yes", partial(graph.route, number, into=level))
+    for (kind, place), (number, row) in graph.uses().items():
         survey.group(kind)[place] = Verdict("yes", partial(graph.route, number, row.move))
-    survey.crossed = crossings(graph)
+    survey.crossed = crossings(graph) if graph.tells_places else {}
     survey.stuck = Verdict("unknown")
     survey.missed = dict.fromkeys(things_to_miss(survey.flow), "unknown")
     circle = route_into_circle(survey.rules, graph, stop)
@@ -73,8 +73,7 @@ def _missed(survey: Survey) -> dict[Thing, Answer]:
     # Where much was not gone on from, hardly anything could be said, at great length.
     settled_or_few = survey.settled or len(survey.graph) - survey.graph.looked_at <= MOST_AHEAD
     lost = survey.missing.missed(survey.sinking.sound) if settled_or_few else set()
+    lost = {thing for thing in lost if survey.comes_to(thing) == "yes"}
     otherwise: Answer = "no" if survey.settled else "unknown"
-    return {
-        thing: "yes" if thing in lost and survey.comes_to(thing) == "yes" else otherwise
-        for thing in survey.missing.things
-    }
+    found: dict[Thing, Answer] = dict.fromkeys(survey.missing.things, otherwise)
+    return found | dict.fromkeys(lost, "unknown") | dict.fromkeys(survey.graph.surely(lost), "yes")

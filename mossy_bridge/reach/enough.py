@@ -19,6 +19,7 @@ from typing import Generic, TypeVar
 import numpy as np
 from msgspec import Struct
 
+from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.arrays import Bools, Ints
 from mossy_bridge.reach.effects import done
 from mossy_bridge.reach.formulas import Cubes
@@ -32,8 +33,6 @@ State = tuple[int, int]
 """A control and a word."""
 Need = tuple[Rest, int]
 """A rest, and the growing bits that must be had there."""
-Thing = str | tuple[str, str]
-"""A level's id, or a deed: its level and id."""
 MOST_SETS = 50_000
 """More sets of bits that might be enough than this are not looked at."""
 MOST_GAPS = 64

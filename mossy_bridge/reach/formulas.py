@@ -147,6 +147,11 @@ def as_columns(words: Iterable[int], count: int) -> Words:
     return np.array([columns_of(word, count) for word in words], dtype=np.uint64).reshape(-1, count)
 
 
+def as_word(columns: Iterable[np.integer]) -> int:
+    """A row of machine words as a word."""
+    return sum(int(part) << (BITS * place) for place, part in enumerate(columns))
+
+
 def cube_fits(words: Words, mask: int, value: int) -> Bools:
     """Where a cube fits."""
     found = None

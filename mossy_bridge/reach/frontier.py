@@ -6,7 +6,7 @@ at once; where few have, all moves of all are tried together. New states are tol
 that is filled and asked for long columns at a time.
 """
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from math import inf
 
 import numpy as np
@@ -15,8 +15,10 @@ from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Words, spans
 from mossy_bridge.reach.effects import Assign, Effect
 from mossy_bridge.reach.formulas import Cubes, Formula, columns_of, cube_fits
 from mossy_bridge.reach.graph import Graph
+from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.layout import BITS
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
+from mossy_bridge.reach.wide import WideGraph
 
 CHUNK = 1 << 13
 """So many states of a frontier are gone on from at a time: between chunks the search can be stopped."""
@@ -30,11 +32,11 @@ class _Rows:
     """The rows of a machine as columns. Controls stand above the highest bit that the layout uses, or in a column
     of their own."""
 
-    def __init__(self, machine: Machine):
+    def __init__(self, machine: Machine | Joined):
         layout, rows = machine.layout, machine.rows
         self.used = layout.columns
         room = BITS - layout.spare
-        width = max(1, (len(machine.controls) - 1).bit_length())
+        width = max(1, (len(machine.first_row) - 2).bit_length())
         self.shift = (layout.columns - 1) * BITS + room if width <= layout.spare else layout.columns * BITS
         self.columns = layout.columns if width <= layout.spare else layout.columns + 1
         self.bits = self.shift + width
@@ -229,7 +231,9 @@ def _mixed(states: Words) -> Numbers:
     return (found >> np.uint64(1)).astype(np.int64)
 
 
-def swept(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper, most_moves: float = inf) -> Graph:
+def swept(
+    machine: Machine | Joined, starts: Iterable[tuple[int, int]], stop: Stopper, most_moves: float = inf
+) -> Graph:
     """Breadth-first from the starts, until all is found, the stop, or about ``most_moves`` are made.
     ``O(states × moves)``."""
     compiled = machine.compile_all(stop)
@@ -255,7 +259,8 @@ def swept(machine: Machine, starts: Iterable[tuple[int, int]], stop: Stopper, mo
         made += len(source)
     source, row, target = (_whole(column) for column in edges)
     states = known.states[: known.count]
-    return Graph(
+    kind: Callable[..., Graph] = Graph if isinstance(machine, Machine) else WideGraph
+    return kind(
         machine, rows.control_of(states), rows.words_of(states), np.concatenate(came), np.concatenate(by),
         np.concatenate(depth), source, row, target, looked_at,
     )  # fmt: skip

@@ -7,16 +7,18 @@ are kept as arrays, so that what follows from millions of states is worked out o
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mossy_bridge.play.state import Move, State
+from mossy_bridge.play.state import Move, State, Thing
 from mossy_bridge.reach.arrays import MANY, Bools, Ints, Numbers, Words, begins, distinct, first_places, grouped, spans
-from mossy_bridge.reach.formulas import Cubes
+from mossy_bridge.reach.formulas import Cubes, as_word
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.layout import BITS
-from mossy_bridge.reach.machine import ENDING, Machine, Row
+from mossy_bridge.reach.machine import ENDING, Machine, Row, first_uses
+from mossy_bridge.reach.routes import Route
 
 
 @dataclass
@@ -40,6 +42,8 @@ class Graph:
     target: Ints
     """For each edge the state it leads to, or ENDING."""
     looked_at: int
+    tells_places: ClassVar[bool] = True
+    """Whether each state tells in which level the player is, and so how many moves it took to come there."""
 
     @property
     def complete(self) -> bool:
@@ -61,15 +65,25 @@ class Graph:
 
     def word(self, number: int) -> int:
         """A state's word."""
-        return sum(int(part) << (BITS * column) for column, part in enumerate(self.words[number]))
+        return as_word(self.words[number])
 
-    def route(self, number: int, *last: Move) -> tuple[Move, ...]:
-        """A shortest list of moves into the state, and those after it."""
-        moves = []
+    def route(self, number: int, *last: Move, into: str = "") -> Route:
+        """A shortest list of moves into the state, and those after it. A level (``into``) is told to graphs whose
+        states do not say in which of several the player is."""
+        del into  # here they do
+        return (*(self.machine.rows[row].move for row in self.rows_to(number)), *last)
+
+    def rows_to(self, number: int) -> list[int]:
+        """The rows by which a state was come to."""
+        found = []
         while self.came[number] >= 0:
-            moves.append(self.machine.rows[self.by[number]].move)
+            found.append(int(self.by[number]))
             number = int(self.came[number])
-        return (*moves[::-1], *last)
+        return found[::-1]
+
+    def told(self, rows: Iterable[int]) -> Route:
+        """The moves of rows one after the other, from the start."""
+        return tuple(self.machine.rows[row].move for row in rows)
 
     @cached_property
     def places(self) -> list[str]:
@@ -83,6 +97,34 @@ class Graph:
         return np.array([number[control.place] for control in self.machine.controls] or [0], dtype=np.int32)[
             self.control
         ]
+
+    def inside(self, level: str) -> Bools:
+        """For each state whether it is in a level."""
+        number = self.number_of.get(level, -1)
+        found: Bools = np.equal(self.place, number)
+        return found
+
+    def begun_in(self, start: int, /) -> str:
+        """The level that one of the starts is in."""
+        return self.machine.controls[int(self.control[start])].place
+
+    @cached_property
+    def controls_in(self) -> dict[str, list[int]]:
+        """The controls with which the player is in each level, or may be."""
+        found: dict[str, list[int]] = {}
+        for number, control in enumerate(self.machine.controls):
+            found.setdefault(control.place, []).append(number)
+        return found
+
+    @cached_property
+    def rows_into(self) -> dict[str, list[int]]:
+        """The rows by which the player arrives at each level."""
+        found: dict[str, list[int]] = {}
+        controls = self.machine.controls
+        for number, row in enumerate(self.machine.rows):
+            if row.crosses:
+                found.setdefault(controls[row.target].place, []).append(number)
+        return found
 
     def first_in_levels(self) -> dict[str, int]:
         """For each level that some state is in, the nearest such state."""
@@ -174,6 +216,25 @@ class Graph:
         first = first_places(self.row, len(self.rows))
         rows = np.flatnonzero(first >= 0)
         return dict(zip(rows.tolist(), self.source[first[rows]].tolist(), strict=True))
+
+    def uses(self) -> dict[tuple[str, Any], tuple[int, Row]]:
+        """For everything that some move makes use of, by kind and place, the nearest state from which one does, and its
+        row."""
+        return first_uses(self.rows, self.first_by_row)
+
+    def surely(self, lost: set[Thing]) -> set[Thing]:
+        """Of levels and deeds that seem lost in a state of the graph those that surely are: here all."""
+        return lost
+
+    @cached_property
+    def idle(self) -> Bools:
+        """For each state that was gone on from whether it has no move whatever."""
+        return self._idle()
+
+    def _idle(self) -> Bools:
+        found: Bools = np.equal(self.first_edge[1:], self.first_edge[:-1])
+        found[self.looked_at :] = False
+        return found
 
     def making(self, move: Move) -> Numbers:
         """The states in which a move is possible."""

@@ -9,7 +9,7 @@ asked whether they are ever possible.
 """
 
 from collections import deque
-from collections.abc import Container, Iterable, Iterator, Sequence
+from collections.abc import Container, Iterable, Iterator
 
 import numpy as np
 from msgspec.structs import replace
@@ -17,25 +17,28 @@ from msgspec.structs import replace
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.arrays import Words
 from mossy_bridge.reach.certain import Certain
-from mossy_bridge.reach.formulas import as_columns
+from mossy_bridge.reach.formulas import as_word
 from mossy_bridge.reach.groups import strong_groups
-from mossy_bridge.reach.machine import ENDING, Machine, Ready, Row, made_ready, possible
+from mossy_bridge.reach.machine import ENDING, Machine, Ready, Row, Stopper, made_ready, possible
 
 FEW = 4
 """So many words are tried one at a time before all are at once."""
 
 
 class Joined:
-    """A machine, all of whose controls are compiled, with groups for controls."""
+    """A machine, all of whose controls are compiled, with groups for controls. No places of the level ``apart`` are
+    joined."""
 
-    def __init__(self, machine: Machine):
-        self.machine, self.rules, self.layout = machine, machine.rules, machine.layout
+    def __init__(self, machine: Machine, apart: str = ""):
+        self.machine, self.rules, self.layout, self.formulas = machine, machine.rules, machine.layout, machine.formulas
         self.rows: list[Row] = []
         self.real: list[int] = []
         """For each row its number in the machine."""
         self.first_row: list[int] = [0]
         self.certain = certain = Certain(machine)
-        self._free: list[list[Row]] = [self._free_steps(certain, control) for control in range(len(machine.controls))]
+        self._free: list[list[Row]] = [
+            self._free_steps(certain, control, apart) for control in range(len(machine.controls))
+        ]
         pairs = [(row.control, row.target) for rows in self._free for row in rows]
         source, target = (np.array(ends, dtype=np.int32) for ends in zip(*pairs, strict=True)) if pairs else ([], [])
         labels = strong_groups(len(machine.controls), np.asarray(source, np.int32), np.asarray(target, np.int32))
@@ -60,7 +63,10 @@ class Joined:
         """For each group whether some of it is in a play level."""
         self.start = (self.group[machine.start[0]], machine.start[1]) if machine.start else None
 
-    def _free_steps(self, certain: Certain, control: int) -> list[Row]:
+    def _free_steps(self, certain: Certain, control: int, apart: str) -> list[Row]:
+        controls = self.machine.controls
+        if controls[control].place == apart:
+            return []
         numbers = self.machine.rows_of(control)
         rows = [self.machine.rows[number] for number in numbers if not certain.never[number]]
         if rows and rows[0].sprung:
@@ -69,7 +75,7 @@ class Joined:
             row
             for row in rows
             if row.target != ENDING and not row.fresh and row.move.kind != "deed"
-            if certain.holds(row) and certain.still(row)
+            if certain.holds(row) and certain.still(row) and controls[row.target].place != apart
         ]
 
     def _add_rows(self, certain: Certain, group: int) -> list[int]:
@@ -89,6 +95,10 @@ class Joined:
         self.first_row.append(len(self.rows))
         return staying
 
+    def compile_all(self, _stop: Stopper) -> bool:
+        """As of a machine: everything is compiled."""
+        return True
+
     def rows_of(self, group: int) -> range:
         """The numbers of a group's rows, forced ones first."""
         return range(self.first_row[group], self.first_row[group + 1])
@@ -100,16 +110,15 @@ class Joined:
             ready = self._ready[group] = made_ready((number, self.rows[number]) for number in self.rows_of(group))
         return possible(ready, word)
 
-    def staying(self, group: int, words: Sequence[int]) -> Iterator[tuple[int, int]]:
+    def staying(self, group: int, words: Words) -> Iterator[tuple[int, int]]:
         """The rows of the machine that stay in a group and change nothing and are possible with some of the words, each
         with the place of the first such word."""
-        columns: Words | None = None
+        few = [as_word(columns) for columns in words[:FEW]]
         for number in self._staying[group]:
             asks = self.machine.rows[number].asks
-            place = next((at for at, word in enumerate(words[:FEW]) if asks.holds(word)), None)
+            place = next((at for at, word in enumerate(few) if asks.holds(word)), None)
             if place is None and len(words) > FEW:
-                columns = as_columns(words, self.layout.columns) if columns is None else columns
-                fitting = np.flatnonzero(asks.fits(columns))
+                fitting = np.flatnonzero(asks.fits(words))
                 place = int(fitting[0]) if len(fitting) else None
             if place is not None:
                 yield number, place

@@ -10,9 +10,9 @@ from collections.abc import Collection, Sequence
 import numpy as np
 
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.play.state import Move
+from mossy_bridge.play.state import Move, Thing
 from mossy_bridge.reach.arrays import Bools, Numbers, Words, distinct, or_into
-from mossy_bridge.reach.enough import Outlook, Thing
+from mossy_bridge.reach.enough import Outlook
 from mossy_bridge.reach.formulas import columns_of
 from mossy_bridge.reach.graph import Graph
 
@@ -83,7 +83,7 @@ class Missing:
         while len(frontier):
             there = frontier[(frontier < count) & goals[frontier % count]]
             if len(there):
-                return _traced(graph, came, by, int(there.min()))
+                return graph.told(_traced(graph, came, by, int(there.min())))
             state = frontier % count
             edges = graph.edges_of(state)
             opened = np.repeat(frontier < count, graph.first_edge[state + 1] - graph.first_edge[state])
@@ -100,12 +100,12 @@ class Missing:
         raise ValueError(f"no route leaves {thing} open in any of the states")
 
 
-def _traced(graph: Graph, came: Numbers, by: Numbers, node: int) -> tuple[Move, ...]:
-    moves = []
+def _traced(graph: Graph, came: Numbers, by: Numbers, node: int) -> list[int]:
+    rows = []
     while came[node] >= 0:
-        moves.append(graph.rows[graph.row[by[node]]].move)
+        rows.append(int(graph.row[by[node]]))
         node = int(came[node])
-    return tuple(moves[::-1])
+    return rows[::-1]
 
 
 class _Block:
@@ -124,14 +124,21 @@ class _Block:
         self._forgotten = self._set([at for at, thing in enumerate(things) if thing in forgotten])
         self._all = self._set(range(len(things)))
         self._begun = self._set([at for at, thing in enumerate(things) if begun is None or thing in begun])
-        self._of_place = np.zeros((len(graph.places), self._columns), dtype=np.uint64)
-        self._of_row = np.zeros((max(1, len(graph.rows)), self._columns), dtype=np.uint64)
+        controls, rows = int(graph.control.max(initial=0)) + 1, max(1, len(graph.rows))
+        self._inside = np.zeros((controls, self._columns), dtype=np.uint64)
+        """The levels that each control is in."""
+        self._doing = np.zeros((rows, self._columns), dtype=np.uint64)
+        self._closing = np.zeros((rows, self._columns), dtype=np.uint64)
+        """The deeds that each row does; and with them the levels that it arrives at."""
         for at, thing in enumerate(things):
             bit = np.uint64(1 << at % 64)
             if isinstance(thing, str):
-                self._of_place[graph.number_of[thing], at // 64] |= bit
+                inside = [control for control in graph.controls_in.get(thing, []) if control < controls]
+                self._inside[inside, at // 64] |= bit
+                self._closing[graph.rows_into.get(thing, []), at // 64] |= bit
             else:
-                self._of_row[graph.rows_doing.get(thing, []), at // 64] |= bit
+                self._doing[graph.rows_doing.get(thing, []), at // 64] |= bit
+        self._closing |= self._doing
 
     def _set(self, places: Sequence[int] | range) -> Words:
         found = np.zeros(self._columns, dtype=np.uint64)
@@ -146,16 +153,17 @@ class _Block:
 
     def at_start(self, numbers: Numbers) -> Words:
         """What is open at the start."""
-        found: Words = self._begun & ~self._of_place[self._graph.place[numbers]]
-        return found
+        begun = [self._graph.begun_in(number) for number in numbers.tolist()]
+        found = [
+            self._begun & ~self._set([at for at, thing in enumerate(self.things) if thing == one]) for one in begun
+        ]
+        return np.array(found, dtype=np.uint64).reshape(-1, self._columns)
 
     def after(self, opened: Words, edges: Numbers) -> Words:
         """What is open after edges into states, of what was before."""
         graph = self._graph
         found = np.where(graph.fresh[edges, None], opened | self._forgotten, opened)
-        found &= ~self._of_row[graph.row[edges]]
-        arrived = np.flatnonzero(graph.crosses[edges])
-        found[arrived] &= ~self._of_place[graph.place[graph.target[edges[arrived]]]]
+        found &= ~self._closing[graph.row[edges]]
         return found
 
     def maybe_open(self) -> Words:
@@ -184,16 +192,16 @@ class _Block:
         groups = graph.groups
         count = int(groups.max(initial=-1)) + 1
         found = np.zeros((count, self._columns), dtype=np.uint64)
-        or_into(found, groups, self._of_place[graph.place])
+        or_into(found, groups, self._inside[graph.control])
         ahead = groups[graph.looked_at :]
         if self._outlook and len(ahead):
             sets = self._outlook.possible(graph.ahead(), self.things)
             or_into(found, ahead, np.array([columns_of(bits, self._columns) for bits in sets], dtype=np.uint64))
         else:
             found[ahead] = self._all  # not looked at: anything may follow
-        of_deeds: Bools = np.bitwise_or.reduce(self._of_row, axis=1) != 0
+        of_deeds: Bools = np.bitwise_or.reduce(self._doing, axis=1) != 0
         deeds = np.flatnonzero(of_deeds[graph.row]) if of_deeds.any() else np.zeros(0, dtype=np.int64)
-        or_into(found, groups[graph.source[deeds]], self._of_row[graph.row[deeds]])
+        or_into(found, groups[graph.source[deeds]], self._doing[graph.row[deeds]])
         found[groups[graph.core]] = self._all
         for above, below in graph.between_groups:
             or_into(found, above, found[below])

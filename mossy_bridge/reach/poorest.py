@@ -13,8 +13,8 @@ from functools import cached_property
 from heapq import heappop, heappush
 from itertools import count
 
+from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.effects import done
-from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.growing import Growing
 from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import ENDING, Row, Stopper

@@ -12,10 +12,9 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Any
 
-from mossy_bridge.play.state import Move
-from mossy_bridge.reach.enough import Thing
+from mossy_bridge.play.state import Move, Thing
 from mossy_bridge.reach.graph import Graph
-from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper, first_uses
+from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper
 from mossy_bridge.reach.missing import Missing
 from mossy_bridge.reach.routes import Route, SomeRoute
 from mossy_bridge.reach.search import little_from
@@ -50,7 +49,7 @@ class Probe:
         graph = self._graph
         for level, state in graph.first_in_levels().items():
             yield "level", level, partial(self._route, state)
-        for (kind, place), (state, row) in first_uses(graph.rows, graph.first_by_row).items():
+        for (kind, place), (state, row) in graph.uses().items():
             yield kind, place, partial(self._route, state, row.move)
 
     def _route(self, state: int, *last: Move) -> Route:

@@ -26,8 +26,8 @@ class _Goal:
         self.graph = graph
         there = np.arange(len(graph))
         holds = graph.holds(promise.when, there)
-        here = np.array([bool(promise.level) and name == promise.level for name in graph.places], dtype=np.bool_)
-        self.states: Bools = holds & here[graph.place] if len(graph) else holds
+        self.level = promise.level
+        self.states: Bools = holds & graph.inside(promise.level)
         ends = np.array([bool(row.ending) and row.ending == promise.ending for row in graph.rows] or [False])
         self.edges: Numbers = np.flatnonzero(ends[graph.row] & holds[graph.source])
 
@@ -43,7 +43,7 @@ class _Goal:
         state = np.flatnonzero(self.states)[:1]
         edge = self.edges[:1]
         if len(state) and (not len(edge) or graph.depth[state[0]] <= graph.depth[graph.source[edge[0]]] + 1):
-            return graph.route(int(state[0]))
+            return graph.route(int(state[0]), into=self.level)
         return self._by(int(edge[0])) if len(edge) else None
 
     def _by(self, edge: int) -> tuple[Move, ...]:
@@ -95,7 +95,11 @@ class _Goal:
 
 
 def kept(promise: Promise, graph: Graph) -> Kept:
-    """Whether the promise holds in the graph; unknown where states not looked at could decide it."""
+    """Whether the promise holds in the graph; unknown where states not looked at could decide it, or places passed on
+    the way, which the graph does not tell."""
+    on_the_way = promise.kind == "within" or (promise.kind == "can" and promise.avoiding)
+    if on_the_way and not graph.tells_places:
+        return Kept("no" if graph.complete and _Goal(promise, graph).route() is None else "unknown")
     match promise.kind:
         case "can" | "within":
             goal = _Goal(promise, graph.avoiding(promise.avoiding) if promise.avoiding else graph)

@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
-from mossy_bridge.play.state import Move
-from mossy_bridge.reach.enough import Enough, Need, Outlook, Thing, Ways
-from mossy_bridge.reach.formulas import Cubes, Formula
+from mossy_bridge.play.state import Move, Thing
+from mossy_bridge.reach.enough import Enough, Need, Outlook, Ways
+from mossy_bridge.reach.formulas import Cubes, Formula, as_columns
 from mossy_bridge.reach.growing import growing
 from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Row, Stopper, first_uses
@@ -229,7 +229,8 @@ class Proofs:
         """The rows of the machine that can be used, each with a state from which it is."""
         found = {self._joined.real[row]: number for row, number in self._found.used.items()}
         for group, numbers in self._kept.items():
-            for row, place in self._joined.staying(group, [self._found.states[number][1] for number in numbers]):
+            words = as_columns((self._found.states[number][1] for number in numbers), self.machine.layout.columns)
+            for row, place in self._joined.staying(group, words):
                 found.setdefault(row, numbers[place])
         return found
 

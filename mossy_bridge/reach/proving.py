@@ -2,7 +2,9 @@
 
 from functools import partial
 
-from mossy_bridge.reach.concluding import into_stuck
+from mossy_bridge.reach.concluding import conclude, into_stuck
+from mossy_bridge.reach.frontier import swept
+from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.probing import Probe, probes
 from mossy_bridge.reach.proofs import Proofs, Trap
@@ -11,6 +13,8 @@ from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.routes import Route, SomeRoute, is_shortest
 from mossy_bridge.reach.verdicts import KINDS, Survey, Verdict
 
+FEWER = 2
+"""How many times fewer groups than places there must be for looking at every state with places joined."""
 PATIENCE = 6
 """After so many probes in a row that tell nothing new no more are made."""
 
@@ -92,6 +96,31 @@ def _come_to_by(survey: Survey, one: Probe) -> bool:
         if group[place].answer == "unknown":
             group[place], news = Verdict("yes", trace), True
     return news
+
+
+def look_widely(survey: Survey, joined: Joined, stop: Stopper) -> None:
+    """Answers what is still unknown from all states, places joined being one; if they are that many fewer. Levels that
+    may have been passed among joined ones are looked at one after the other, each kept apart."""
+    if FEWER * len(joined.members) > len(joined.group):
+        return
+    wide = _widely(survey, joined, stop)
+    keep(survey, wide)
+    if not wide.settled:
+        return
+    for level in [thing for thing, answer in survey.missed.items() if answer == "unknown" and isinstance(thing, str)]:
+        if stop():
+            return
+        apart = _widely(survey, Joined(survey.machine, level), stop)
+        survey.missed[level] = apart.missed[level]
+        survey.losses |= {level: apart} if apart.missed[level] == "yes" else {}
+
+
+def _widely(survey: Survey, joined: Joined, stop: Stopper) -> Survey:
+    assert joined.start is not None
+    graph = swept(joined, [joined.start], stop)
+    wide = Survey(survey.flow, survey.rules, survey.machine, graph)
+    conclude(wide, stop)
+    return wide
 
 
 def keep(survey: Survey, known: Survey) -> None:

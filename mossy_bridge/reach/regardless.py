@@ -8,8 +8,8 @@ the compiled flow: all that moves might lead to, whatever those ask.
 
 import numpy as np
 
+from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.certain import Certain
-from mossy_bridge.reach.enough import Thing
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.machine import ENDING, Machine, Row
 

@@ -50,8 +50,7 @@ class Sinking:
     def _dead(self) -> Numbers:
         """The states on a screen or board with no move whatever."""
         graph, rules = self._graph, self._rules
-        moves = graph.first_edge[1:] - graph.first_edge[:-1]
-        idle = np.flatnonzero(~graph.judged[: graph.looked_at] & (moves[: graph.looked_at] == 0))
+        idle = np.flatnonzero(graph.idle & ~graph.judged)
         return np.array([n for n in idle.tolist() if not rules.resume_open(graph.state(n))], dtype=np.int64)
 
     @cached_property

@@ -23,15 +23,15 @@ from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.nearest import Nearest
 from mossy_bridge.reach.proofs import Proofs
-from mossy_bridge.reach.proving import keep, probe, prove, prove_regardless
+from mossy_bridge.reach.proving import keep, look_widely, probe, prove, prove_regardless
 from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.routes import as_sure
 from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
-PROVING, PROBING, SWEEPING, LAST = 0.22, 0.3, 0.5, 0.95
-"""Parts of the budget: until when proofs are tried, and probes, and until when whole frontiers are looked at; and until
-when anything is tried. What is left after a search is for what follows from so many states, which takes about as
+PROVING, PROBING, WIDE, SWEEPING, LAST = 0.22, 0.3, 0.4, 0.55, 0.95
+"""Parts of the budget: until when proofs are tried, and probes, and whole frontiers, first with places joined; and
+until when anything is tried. What is left after a search is for what follows from so many states, which takes about as
 long."""
 
 
@@ -114,6 +114,8 @@ def _surveyed(
         probe(survey, until(probing))
     if regardless:
         prove_regardless(survey, regardless)  # once more: now more endings may be known
+    if regardless and not survey.decided and joined.start:
+        look_widely(survey, joined, until(WIDE))
     if glancing and not survey.decided:
         known = replace(survey)
         check()

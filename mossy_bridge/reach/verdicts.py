@@ -9,9 +9,9 @@ import numpy as np
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Move, State
+from mossy_bridge.play.state import Move, State, Thing
 from mossy_bridge.play.walking import Replay
-from mossy_bridge.reach.enough import Outlook, Thing
+from mossy_bridge.reach.enough import Outlook
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.missing import Missing

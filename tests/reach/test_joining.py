@@ -4,6 +4,7 @@ import unittest
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
+from mossy_bridge.reach.formulas import as_columns
 from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Machine
 from tests.support.build import deed, fact, flow, play_level, screen, way
@@ -84,9 +85,11 @@ class Groups(unittest.TestCase):
         one = joined(a, b, facts=["key"])
         key = one.layout.facts["key"].mask
         self.assertEqual([one.rows[row].move.thing for row, _, _ in one.moves(0, 0)], ["d"])
-        self.assertEqual({one.machine.rows[row].move.thing for row, _ in one.staying(0, [0])}, {"to_a", "to_b"})
-        self.assertEqual([place for _, place in one.staying(0, [0, key])], [0, 0, 1])
-        self.assertEqual([place for _, place in one.staying(0, [0] * 9 + [key])], [0, 0, 9])
+        self.assertEqual(
+            {one.machine.rows[row].move.thing for row, _ in one.staying(0, as_columns([0], 1))}, {"to_a", "to_b"}
+        )
+        self.assertEqual([place for _, place in one.staying(0, as_columns([0, key], 1))], [0, 0, 1])
+        self.assertEqual([place for _, place in one.staying(0, as_columns([0] * 9 + [key], 1))], [0, 0, 9])
 
 
 class Routes(unittest.TestCase):
