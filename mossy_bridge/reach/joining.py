@@ -15,7 +15,7 @@ import numpy as np
 from msgspec.structs import replace
 
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.arrays import Words
+from mossy_bridge.reach.arrays import Bools, Words
 from mossy_bridge.reach.certain import Certain
 from mossy_bridge.reach.formulas import as_word
 from mossy_bridge.reach.groups import strong_groups
@@ -122,6 +122,13 @@ class Joined:
                 place = int(fitting[0]) if len(fitting) else None
             if place is not None:
                 yield number, place
+
+    def stays(self, group: int, words: Words) -> Bools:
+        """For each of some words whether a move that stays in the group and changes nothing is possible."""
+        found = np.zeros(len(words), dtype=np.bool_)
+        for number in self._staying[group]:
+            found |= self.machine.rows[number].asks.fits(words)
+        return found
 
     def route(self, rows: Iterable[int], *last: Move, to: Container[int] | None = None) -> tuple[Move, ...]:
         """The moves that some rows stand for, from the start, free steps between them; on to one of some controls of

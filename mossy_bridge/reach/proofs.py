@@ -296,6 +296,14 @@ class Proofs:
             if controls[control].place == level
         ]
 
+    def holds_everywhere(self, level: str, condition: str) -> bool:
+        """Whether it is shown that a condition written in some level holds in every state of this level: it does with
+        what everybody has there at least."""
+        holds, bound = self.machine.formulas.of(condition).holds, self._poorest.bound
+        groups = set(self._groups.get(level, ()))
+        rests = [rest for rest in self._found.best if rest[0] in groups]
+        return self._poorest.complete and all(rest in bound and holds(rest[1] | bound[rest]) for rest in rests)
+
     def holds_somewhere(self, level: str, condition: str) -> bool:
         """Whether a condition written in some level holds in a state of this level. Exact where complete, for
         such conditions only ever ask for what grows."""

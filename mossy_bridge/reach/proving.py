@@ -104,20 +104,25 @@ def look_widely(survey: Survey, joined: Joined, stop: Stopper) -> None:
     if FEWER * len(joined.members) > len(joined.group):
         return
     wide = _widely(survey, joined, stop)
-    keep(survey, wide)
-    if not wide.settled:
+    if wide is None:
         return
+    keep(survey, wide)
     for level in [thing for thing, answer in survey.missed.items() if answer == "unknown" and isinstance(thing, str)]:
         if stop():
             return
         apart = _widely(survey, Joined(survey.machine, level), stop)
+        if apart is None:
+            return
         survey.missed[level] = apart.missed[level]
         survey.losses |= {level: apart} if apart.missed[level] == "yes" else {}
 
 
-def _widely(survey: Survey, joined: Joined, stop: Stopper) -> Survey:
+def _widely(survey: Survey, joined: Joined, stop: Stopper) -> Survey | None:
+    """What follows from all states with places joined, if the time is enough for that."""
     assert joined.start is not None
     graph = swept(joined, [joined.start], stop)
+    if not graph.complete:
+        return None
     wide = Survey(survey.flow, survey.rules, survey.machine, graph)
     conclude(wide, stop)
     return wide

@@ -87,6 +87,12 @@ class Survey:
             return not self.graph.holds(condition, self.graph.in_level(level)).any()
         return self.proofs is not None and self.proofs.complete and not self.proofs.holds_somewhere(level, condition)
 
+    def always_holds_at(self, level: str, condition: str) -> bool:
+        """Whether it is certain that a condition written in the flow holds in every state of a level."""
+        if self.settled:
+            return bool(self.graph.holds(condition, self.graph.in_level(level)).all())
+        return self.proofs is not None and self.proofs.complete and self.proofs.holds_everywhere(level, condition)
+
     def samples(self, level: str) -> Iterator[State]:
         """For each way of being in a level that is come to, apart from facts and history, a state that stands for
         it."""

@@ -117,6 +117,9 @@ class WideGraph(Graph):
     def _idle(self) -> Bools:
         found = super()._idle()
         found &= ~np.array(self.machine.lasting, dtype=np.bool_)[self.control]
+        for group in np.unique(self.control[found]).tolist():
+            numbers = np.flatnonzero(found & (self.control == group))
+            found[numbers] = ~self.machine.stays(group, self.words[numbers])
         return found
 
     def surely(self, lost: set[Thing]) -> set[Thing]:

@@ -19,7 +19,45 @@ _PLAIN = ("always", "never")
 
 
 def _answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
-    """Every unlock condition worth asking: where it stands, its text, and the answers it ever gives."""
+    """Every unlock condition worth asking: where it stands, its text, and the answers it ever gives; where that is not
+    certain, both."""
+    yield from _seen_answers(here) if here.survey.settled else _proven_answers(here)
+
+
+def _proven_answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
+    survey = here.survey
+    asking: dict[str, set[str]] = {}
+    for level in here.flow.levels:
+        for name in _may_lead_to(here, level) if survey.levels[level.id].answer == "yes" else ():
+            asking.setdefault(name, set()).add(level.id)
+    for level, exit_ in here.exits():
+        if exit_.opens not in _PLAIN and survey.levels[level.id].answer == "yes":
+            yield f"{level.id}.{exit_.id}", exit_.opens, _certain_answers(here, {level.id}, exit_.opens)
+    for level in here.flow.levels:
+        if level.opens not in _PLAIN and level.id in asking:
+            yield level.id, level.opens, _certain_answers(here, asking[level.id], level.opens)
+
+
+def _certain_answers(here: Inspection, levels: set[str], condition: str) -> set[bool]:
+    if all(here.survey.never_holds_at(level, condition) for level in levels):
+        return {False}
+    return {True} if all(here.survey.always_holds_at(level, condition) for level in levels) else {True, False}
+
+
+def _may_lead_to(here: Inspection, level: Level) -> set[str]:
+    """The levels that exits and tiles of a level may lead to, some by the order of levels or by where one came from."""
+    rules = here.survey.rules
+    ready = rules.levels[level.id]
+    found = {to.level for exit_ in level.exits for to in exit_.destinations if to.kind == "level"}
+    found |= {tile.level for tile in ready.tiles.values()}
+    moving = [exit_ for exit_ in ready.exits if any(to.kind != "level" for to in exit_.source.destinations)]
+    for state in here.survey.samples(level.id) if moving else ():
+        targets = (rules.target(exit_, state) for exit_ in moving)
+        found |= {to.level for to in targets if isinstance(to, Landing) and not to.restart}
+    return found
+
+
+def _seen_answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
     graph = here.survey.graph
     for level, exit_ in here.exits():
         if exit_.opens not in _PLAIN:
@@ -52,7 +90,7 @@ def _states_that_ask(here: Inspection) -> dict[str, list[Numbers]]:
 
 @check("always-holds", "hint", "reachability", "The lock never shuts anybody out.")
 def always_holds(here: Inspection) -> Iterator[Found]:
-    for at, text, answers in _answers(here) if here.survey.settled else ():
+    for at, text, answers in _answers(here):
         if answers == {True}:
             condition = here.wording.condition(text)
             yield Found((at,), f"{here.title(at)} asks for “{condition}”, which always holds there.")
@@ -60,7 +98,7 @@ def always_holds(here: Inspection) -> Iterator[Found]:
 
 @check("never-holds", "hint", "reachability", "The lock never opens.")
 def never_holds(here: Inspection) -> Iterator[Found]:
-    for at, text, answers in _answers(here) if here.survey.settled else ():
+    for at, text, answers in _answers(here):
         if answers == {False}:
             condition = here.wording.condition(text)
             yield Found((at,), f"{here.title(at)} asks for “{condition}”, which never holds there.")

@@ -157,9 +157,13 @@ def not_settled(here: Inspection) -> Iterator[Found]:
     parts += ["whether the player can get stuck"] if survey.stuck.answer == "unknown" else []
     missed = sum(answer == "unknown" for answer in survey.missed.values())
     parts += [f"whether {missed} levels and deeds can be missed"] if missed else []
-    told = ", ".join(parts) or "locks that always or never hold, and what happens on arrival, everywhere"
     severity: Severity | None = None if parts else "hint"
-    message = f"Time ran out after {survey.graph.looked_at:,} states; not known: {told}."
+    message = f"Time ran out after {survey.graph.looked_at:,} states; not known: {', '.join(parts)}."
+    if not parts:
+        message = (
+            f"All is proven by what {survey.graph.looked_at:,} states show; "
+            "what may be odd on arrivals, and about saved games, was looked for in these only."
+        )
     yield Found((), message, severity=severity)
 
 
