@@ -12,7 +12,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 sys.path.insert(0, str(Path(__file__).parent))
 
 from large import large_flow
-from PyQt6.QtCore import QPointF, QSettings
+from PyQt6.QtCore import QPointF, QSettings, QTimer
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 
@@ -20,7 +20,7 @@ from mossy_bridge.desk.app import make_application
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.window import Window
 from mossy_bridge.exchange.saving import save_flow
-from mossy_bridge.model.edits import set_level
+from mossy_bridge.model.edits import set_exit, set_level
 
 Times = list[float]
 
@@ -58,6 +58,10 @@ def main(levels: int) -> None:
     _say("edit, until it is shown: rename a level", _edited(window, flow.levels[levels // 2].id, "name"), baseline)
     _say("edit, until it is shown: another code", _edited(window, flow.levels[levels // 2].id, "code"), baseline)
     _say("select another level", _selected(window), baseline)
+    told, shown, still = _surveyed(window)
+    _say("edit of a lock, until the verdict is told", told, baseline)
+    _say("edit of a lock, until all of the survey is shown", shown, baseline)
+    _say("longest the window stood still meanwhile", still, baseline)
     print(f"{'most memory used':44} {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:8.0f} MB")
     window.surveyor.stop()
 
@@ -121,6 +125,48 @@ def _edited(window: Window, level: str, field: str) -> Times:
         )
         window.surveyor.stop()
     return times
+
+
+def _surveyed(window: Window) -> tuple[Times, Times, Times]:
+    """After edits of locks: when the verdict is told, when all is shown, and the longest pause between two events
+    while the survey went on (not when its results are shown)."""
+    told, shown, still = [], [], []
+    tick = QTimer()
+    last = [0.0]
+    pauses: Times = []
+
+    def note() -> None:
+        now = time.perf_counter()
+        pauses.append(now - last[0])
+        last[0] = now
+
+    tick.timeout.connect(note)
+    answers, results = [], []
+    window.surveyor.answered.connect(lambda _: answers.append(time.perf_counter()))
+    window.surveyor.surveyed.connect(lambda _: results.append(time.perf_counter()))
+    for number in range(8):
+        level = window.document.flow.levels[len(window.document.flow.levels) // 2 + number]
+        exit_ = level.exits[-1]
+        lock = "never" if exit_.opens == "always" else "always"
+        began = time.perf_counter()
+        window.document.edit(
+            "measure", lambda flow, lv=level, ex=exit_, to=lock: set_exit(flow, lv.id, ex.id, opens=to)
+        )
+        window.repaint()
+        answers.clear()
+        results.clear()
+        pauses.clear()
+        last[0] = time.perf_counter()
+        tick.start(1)
+        while not answers:
+            QApplication.processEvents()
+        tick.stop()
+        still.append(max(pauses))
+        while not results:
+            QApplication.processEvents()
+        told.append(answers[0] - began)
+        shown.append(time.perf_counter() - began)
+    return told, shown, still
 
 
 def _selected(window: Window) -> Times:

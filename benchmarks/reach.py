@@ -20,7 +20,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent))
 
 import numpy as np
-from large import KINDS, dials, hub, spent, switches
+from large import KINDS, dials, hub, sluices, spent, switches
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order
 
@@ -67,6 +67,8 @@ def cases() -> dict[str, Callable[[], Flow]]:
         found[f"{count} dials of 10"] = lambda count=count: dials(count, 10)  # type: ignore[misc]
     for count in (10, 20):
         found[f"{count} switches"] = lambda count=count: switches(count)  # type: ignore[misc]
+    for levels, count in ((100, 8), (1000, 12), (1000, 16)):
+        found[f"sluices {levels}, {count}"] = lambda levels=levels, count=count: sluices(levels, count)  # type: ignore[misc]
     for keys, doors in ((4, 8), (12, 24)):
         found[f"spent, {keys} keys, {doors} doors"] = lambda k=keys, d=doors: spent(k, d)  # type: ignore[misc]
     return found

@@ -161,8 +161,8 @@ def not_settled(here: Inspection) -> Iterator[Found]:
     message = f"Time ran out after {survey.graph.looked_at:,} states; not known: {', '.join(parts)}."
     if not parts:
         message = (
-            f"All is proven by what {survey.graph.looked_at:,} states show; "
-            "what may be odd on arrivals, and about saved games, was looked for in these only."
+            f"All is proven from {survey.graph.looked_at:,} states; "
+            "what is odd about arrivals and saved games was looked for in these only."
         )
     yield Found((), message, severity=severity)
 
