@@ -12,7 +12,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 sys.path.insert(0, str(Path(__file__).parent))
 
 from large import large_flow
-from PyQt6.QtCore import QPointF, QSettings, QTimer
+from PyQt6.QtCore import QEventLoop, QPointF, QSettings, QTimer
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 
@@ -131,9 +131,8 @@ def _surveyed(window: Window) -> tuple[Times, Times, Times]:
     """After edits of locks: when the verdict is told, when all is shown, and the longest pause between two events
     while the survey went on (not when its results are shown)."""
     told, shown, still = [], [], []
-    tick = QTimer()
-    last = [0.0]
-    pauses: Times = []
+    tick, loop = QTimer(), QEventLoop()
+    last, pauses = [0.0], [0.0]
 
     def note() -> None:
         now = time.perf_counter()
@@ -141,9 +140,8 @@ def _surveyed(window: Window) -> tuple[Times, Times, Times]:
         last[0] = now
 
     tick.timeout.connect(note)
-    answers, results = [], []
-    window.surveyor.answered.connect(lambda _: answers.append(time.perf_counter()))
-    window.surveyor.surveyed.connect(lambda _: results.append(time.perf_counter()))
+    window.surveyor.answered.connect(loop.quit)
+    window.surveyor.surveyed.connect(loop.quit)
     for number in range(8):
         level = window.document.flow.levels[len(window.document.flow.levels) // 2 + number]
         exit_ = level.exits[-1]
@@ -152,19 +150,15 @@ def _surveyed(window: Window) -> tuple[Times, Times, Times]:
         window.document.edit(
             "measure", lambda flow, lv=level, ex=exit_, to=lock: set_exit(flow, lv.id, ex.id, opens=to)
         )
-        window.repaint()
-        answers.clear()
-        results.clear()
-        pauses.clear()
+        QApplication.processEvents()
+        pauses[:] = [0.0]
         last[0] = time.perf_counter()
         tick.start(1)
-        while not answers:
-            QApplication.processEvents()
+        loop.exec()
+        told.append(time.perf_counter() - began)
         tick.stop()
         still.append(max(pauses))
-        while not results:
-            QApplication.processEvents()
-        told.append(answers[0] - began)
+        loop.exec()
         shown.append(time.perf_counter() - began)
     return told, shown, still
 

@@ -14,6 +14,10 @@ from PyQt6.QtWidgets import QApplication
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.window import Window
 
+SWITCH = 0.00005
+"""Seconds after which the survey's thread must let the window have the interpreter. An event of Qt's may come back to
+Python a hundred times, and each time the window waits so long."""
+
 
 def make_application() -> QApplication:
     """The application, with the same looks everywhere."""
@@ -26,6 +30,7 @@ def make_application() -> QApplication:
     # Surveys keep hundreds of thousands of values alive; a collection that looks at all of them stops the window
     # for a tenth of a second, and hardly anything here is garbage only a collection finds.
     gc.set_threshold(100_000, 50, 1000)
+    sys.setswitchinterval(SWITCH)
     return app
 
 

@@ -1,8 +1,9 @@
 """The survey column: what is broken, suspicious or worth knowing, and what can be done about it."""
 
-from collections.abc import Sequence
+import time
+from collections.abc import Iterator, Sequence
 
-from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -19,6 +20,11 @@ from mossy_bridge.model.flow import Flow
 WIDTH = 300
 HEADINGS = (("error", "Broken"), ("warning", "Suspicious"), ("hint", "Worth knowing"))
 MOST_SHOWN = 60
+SLICE = 0.012
+"""Seconds for making cards before the window may do something else."""
+
+Key = tuple[object, ...]
+"""What can be seen of a card or heading: one that looks the same is kept from survey to survey."""
 
 
 class MarkSign(QWidget):
@@ -99,6 +105,12 @@ class FindingCard(QFrame):
         return link
 
 
+def _key(finding: Finding) -> Key:
+    repair = finding.repair.label if finding.repair else ""
+    route = route_words(finding.route) if finding.route else ""
+    return finding.check, finding.severity, finding.at, finding.message, finding.waived, repair, route
+
+
 class SurveyColumn(QWidget):
     """Lists the findings. Signals bring the finding that something is wanted of."""
 
@@ -120,6 +132,20 @@ class SurveyColumn(QWidget):
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._list.viewport().setAutoFillBackground(False)
+        body = QWidget()
+        self._cards = QVBoxLayout(body)
+        self._cards.setContentsMargins(14, 4, 10, 12)
+        self._cards.setSpacing(7)
+        self._cards.addStretch(1)
+        self._list.setWidget(body)
+        self._made: dict[Key, QWidget] = {}
+        self._wanted: list[tuple[Key, Finding | None]] = []
+        """What is to be listed, from the top: cards of findings, and headings without one."""
+        self._listed = 0
+        """So many of them are."""
+        self._slices = QTimer(self)
+        self._slices.setSingleShot(True)
+        self._slices.timeout.connect(self._go_on)
         self._title = QLabel("Survey")
         head = QHBoxLayout()
         head.setContentsMargins(14, 10, 14, 2)
@@ -135,7 +161,7 @@ class SurveyColumn(QWidget):
         layout.addWidget(self.kept)
         self.setMinimumWidth(220)
         self.setAccessibleName("Survey")
-        look.changed.connect(self._fill)
+        look.changed.connect(self._make_anew)
         self._fill()
 
     def sizeHint(self) -> QSize:
@@ -158,45 +184,75 @@ class SurveyColumn(QWidget):
 
     def cards(self) -> list[FindingCard]:
         """The cards in their order."""
-        body = self._list.widget()
-        return body.findChildren(FindingCard) if body else []
+        self._go_on(whole=True)
+        widgets = (self._cards.itemAt(place).widget() for place in range(self._cards.count()))
+        return [widget for widget in widgets if isinstance(widget, FindingCard)]
+
+    def _make_anew(self) -> None:
+        self._let_go(set())
+        self._fill()
 
     def _fill(self) -> None:
         self._title.setFont(self._look.font(2, bold=True))
         self._figures.setStyleSheet(f"color: {self._look.colours.dim};")
-        body = QWidget()
-        layout = QVBoxLayout(body)
-        layout.setContentsMargins(14, 4, 10, 12)
-        layout.setSpacing(7)
+        self._wanted, self._listed = [], 0
         if self._result:
             survey = self._result.survey
-            milliseconds = survey.seconds * 1000
-            self._figures.setText(f"{milliseconds:.0f} ms · {len(survey.graph):,} states")
+            self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {len(survey.graph):,} states")
             # An empty flow has no start, which is no fault yet.
-            self._fill_groups(layout, self._result.findings if self._result.flow.levels else ())
-        layout.addStretch(1)
-        at = self._list.verticalScrollBar().value()
-        self._list.setWidget(body)
-        self._list.verticalScrollBar().setValue(at)
+            self._wanted = list(self._entries(self._result.findings if self._result.flow.levels else ()))
+        self._let_go({key for key, _ in self._wanted})
+        self._go_on()
 
-    def _fill_groups(self, layout: QVBoxLayout, findings: Sequence[Finding]) -> None:
+    def _let_go(self, keys: set[Key]) -> None:
+        """Gives up what is listed but for some."""
+        for key in [key for key in self._made if key not in keys]:
+            widget = self._made.pop(key)
+            self._cards.removeWidget(widget)
+            widget.hide()
+            widget.deleteLater()
+
+    def _go_on(self, whole: bool = False) -> None:
+        """Lists what is to be listed, for a moment; the rest when the window has had a chance."""
+        end = time.perf_counter() + SLICE
+        while self._listed < len(self._wanted) and (whole or time.perf_counter() < end):
+            key, finding = self._wanted[self._listed]
+            widget = self._made.get(key) or self._made.setdefault(key, self._new(key, finding))
+            if isinstance(widget, FindingCard) and finding:
+                widget.finding = finding
+            there = self._cards.itemAt(self._listed)
+            if there is None or there.widget() is not widget:
+                self._cards.insertWidget(self._listed, widget)
+            self._listed += 1
+        if self._listed < len(self._wanted):
+            self._slices.start(0)
+
+    def _entries(self, findings: Sequence[Finding]) -> Iterator[tuple[Key, Finding | None]]:
         room = MOST_SHOWN
         groups = [(h, [f for f in findings if f.severity == s and not f.waived], s) for s, h in HEADINGS]
         groups.append(("Accepted", [f for f in findings if f.waived], "hint"))
         for heading, members, severity in groups:
             if not members:
                 continue
-            layout.addWidget(self._heading(f"{heading} {len(members)}", severity))
+            yield ("heading", f"{heading} {len(members)}", severity), None
             for finding in members[:room]:
-                layout.addWidget(self._card(finding))
+                yield _key(finding), finding
             if len(members) > room:
-                layout.addWidget(QLabel(f"and {len(members) - room} more"))
+                yield ("more", f"and {len(members) - room} more", heading), None
             room = max(0, room - len(members))
         if not any(members for _, members, _ in groups):
-            nothing = QLabel("Nothing is broken, nothing looks suspicious." if self._result.flow.levels else
-                             "Nothing to survey yet.")  # fmt: skip
-            nothing.setWordWrap(True)
-            layout.addWidget(nothing)
+            nothing = "Nothing is broken, nothing looks suspicious."
+            yield ("more", nothing if self._result and self._result.flow.levels else "Nothing to survey yet.", ""), None
+
+    def _new(self, key: Key, finding: Finding | None) -> QWidget:
+        if finding:
+            return self._card(finding)
+        what, text, severity = key
+        if what == "heading":
+            return self._heading(str(text), str(severity))
+        label = QLabel(str(text))
+        label.setWordWrap(True)
+        return label
 
     def _heading(self, text: str, severity: str) -> QLabel:
         label = QLabel(text)
@@ -206,9 +262,9 @@ class SurveyColumn(QWidget):
 
     def _card(self, finding: Finding) -> FindingCard:
         card = FindingCard(self._look, finding)
-        card.shown.connect(lambda: self.show_wanted.emit(finding))
-        card.repaired.connect(lambda: self.repair_wanted.emit(finding))
-        card.accepted.connect(lambda: self.accept_wanted.emit(finding))
-        card.route_asked.connect(lambda: self.route_wanted.emit(finding.route, finding.message))
-        card.withdrawn.connect(lambda: self.withdraw_wanted.emit(finding))
+        card.shown.connect(lambda: self.show_wanted.emit(card.finding))
+        card.repaired.connect(lambda: self.repair_wanted.emit(card.finding))
+        card.accepted.connect(lambda: self.accept_wanted.emit(card.finding))
+        card.route_asked.connect(lambda: self.route_wanted.emit(card.finding.route, card.finding.message))
+        card.withdrawn.connect(lambda: self.withdraw_wanted.emit(card.finding))
         return card
