@@ -39,13 +39,9 @@ class Joined:
         self._free: list[list[Row]] = [
             self._free_steps(certain, control, apart) for control in range(len(machine.controls))
         ]
-        pairs = [(row.control, row.target) for rows in self._free for row in rows]
-        source, target = (np.array(ends, dtype=np.int32) for ends in zip(*pairs, strict=True)) if pairs else ([], [])
-        labels = strong_groups(len(machine.controls), np.asarray(source, np.int32), np.asarray(target, np.int32))
-        numbers: dict[int, int] = {}
-        self.group: list[int] = [numbers.setdefault(label, len(numbers)) for label in labels.tolist()]
+        self.group: list[int] = self._grouped()
         """For each control of the machine the number of its group."""
-        self.members: list[list[int]] = [[] for _ in numbers]
+        self.members: list[list[int]] = [[] for _ in set(self.group)]
         """For each group its controls."""
         for control, group in enumerate(self.group):
             self.members[group].append(control)
@@ -77,6 +73,14 @@ class Joined:
             if row.target != ENDING and not row.fresh and row.move.kind != "deed"
             if certain.holds(row) and certain.still(row) and controls[row.target].place != apart
         ]
+
+    def _grouped(self) -> list[int]:
+        steps = [(row.control, row.target) for rows in self._free for row in rows]
+        source = np.array([here for here, _ in steps], dtype=np.int32)
+        target = np.array([there for _, there in steps], dtype=np.int32)
+        numbers: dict[int, int] = {}  # in the order of the controls
+        labels = strong_groups(len(self.machine.controls), source, target).tolist()
+        return [numbers.setdefault(label, len(numbers)) for label in labels]
 
     def _add_rows(self, certain: Certain, group: int) -> list[int]:
         """Makes the rows of a group; the rest of those of its controls."""

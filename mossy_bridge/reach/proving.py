@@ -101,7 +101,7 @@ def _come_to_by(survey: Survey, one: Probe) -> bool:
 def look_widely(survey: Survey, joined: Joined, stop: Stopper) -> None:
     """Answers what is still unknown from all states, places joined being one; if they are that many fewer. Levels that
     may have been passed among joined ones are looked at one after the other, each kept apart."""
-    if FEWER * len(joined.members) > len(joined.group):
+    if joined.start is None or FEWER * len(joined.members) > len(joined.group):
         return
     wide = _widely(survey, joined, stop)
     if wide is None:
@@ -140,7 +140,7 @@ def keep(survey: Survey, known: Survey) -> None:
     open_things = [thing for thing, answer in survey.missed.items() if answer == "unknown"]
     survey.missed.update({thing: known.missed[thing] for thing in open_things})
     lost = [thing for thing in open_things if known.missed[thing] == "yes" and thing not in known.losses]
-    survey.losses = known.losses | dict.fromkeys(lost, known)
+    survey.losses = survey.losses | known.losses | dict.fromkeys(lost, known)
     for promise, kept in survey.promises.items():
         if kept.holds == "unknown" or not (kept.route is None or is_shortest(kept.route)):
             told = known.promises[promise]

@@ -99,7 +99,15 @@ def _surveyed(
     check()
     if survey.settled:
         conclude_losses(survey)
-        return survey
+    else:
+        _reason(survey, until, check, glancing)
+    return survey
+
+
+def _reason(survey: Survey, until: Callable[[float], Stopper], check: Callable[[], None], glancing: bool) -> None:
+    """Answers what the states looked at have left open: by proofs and probes, and where only a glance was taken, by
+    looking at every state, first with places joined."""
+    machine = survey.machine
     proving, probing = (PROVING, PROBING) if glancing else (LAST, LAST)
     regardless = None
     if machine.compile_all(until(proving)):
@@ -114,16 +122,15 @@ def _surveyed(
         probe(survey, until(probing))
     if regardless:
         prove_regardless(survey, regardless)  # once more: now more endings may be known
-    if regardless and not survey.decided and joined.start:
-        look_widely(survey, joined, until(WIDE))
+        if not survey.decided:
+            look_widely(survey, joined, until(WIDE))
+    check()
     if glancing and not survey.decided:
         known = replace(survey)
-        check()
-        survey.look_at(swept(machine, starts, until(SWEEPING)))
+        survey.look_at(swept(machine, [machine.start] if machine.start else [], until(SWEEPING)))
         conclude(survey, until(1.0))
         keep(survey, known)
-    check()
-    return survey
+        check()
 
 
 # -- one target --------------------------------------------------------------------------------------------

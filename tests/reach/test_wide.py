@@ -10,7 +10,9 @@ from mossy_bridge.reach.concluding import conclude
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import Machine
+from mossy_bridge.reach.proving import keep
 from mossy_bridge.reach.routes import is_shortest
+from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.survey import surveyed
 from mossy_bridge.reach.verdicts import Survey
 from tests.support.build import deed, flow, play_level, way
@@ -132,6 +134,18 @@ class ByHand(unittest.TestCase):
         self.assertEqual(str(survey.stuck.route[-1]), "exit r20.slide")
         self.assertEqual(survey.missed["r29"], "no")  # who is in the pit is stuck, and misses nothing more
         self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.stuck.route]))
+
+    def test_routes_into_losses_found_before_are_kept(self):
+        """What probes have found to be lost stays so, though places joined would not tell."""
+        rules = Rules(flow(play_level("a", way("x", "b")), play_level("b", way("y", "won"))))
+        survey, wide = (
+            Survey(rules.flow, rules, Machine(rules), searched(Machine(rules), [(0, 0)], never, 9)) for _ in range(2)
+        )
+        for one in (survey, wide):
+            conclude(one, never)
+        survey.losses = {"a": wide}
+        keep(survey, wide)
+        self.assertEqual(survey.losses, {"a": wide})
 
     def test_what_is_passed_on_the_way_is_not_missed(self):
         """One comes to the yard through the gate only; the shed beside it may be left out."""
