@@ -4,7 +4,6 @@ from functools import partial
 
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.circles import route_into_circle
-from mossy_bridge.reach.crossings import crossings
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.missing import things_to_miss
@@ -27,7 +26,7 @@ def conclude_ways(survey: Survey, stop: Stopper) -> None:
         survey.levels[level] = Verdict("yes", partial(graph.route, number, into=level))
     for (kind, place), (number, row) in graph.uses().items():
         survey.group(kind)[place] = Verdict("yes", partial(graph.route, number, row.move))
-    survey.crossed = crossings(graph) if graph.tells_places else {}
+    survey.crossed = graph.crossings()
     survey.stuck = Verdict("unknown")
     survey.missed = dict.fromkeys(things_to_miss(survey.flow), "unknown")
     circle = route_into_circle(survey.rules, graph, stop)

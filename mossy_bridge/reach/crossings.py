@@ -1,12 +1,16 @@
 """The least number of crossings to each level."""
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 
 from mossy_bridge.reach.arrays import distinct
-from mossy_bridge.reach.graph import Graph
+
+if TYPE_CHECKING:
+    from mossy_bridge.reach.graph import Graph
 
 
-def crossings(graph: Graph) -> dict[str, int]:
+def crossings(graph: "Graph") -> dict[str, int]:
     """For each level that some state is in, the least number of arrivals after the first over all routes.
 
     A search in two steps: all that moves within levels lead to, then the arrivals from there. Only arrivals lead into

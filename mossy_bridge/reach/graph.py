@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from mossy_bridge.play.state import Move, State, Thing
 from mossy_bridge.reach.arrays import MANY, Bools, Ints, Numbers, Words, begins, distinct, first_places, grouped, spans
+from mossy_bridge.reach.crossings import crossings
 from mossy_bridge.reach.formulas import Cubes, as_word
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.layout import BITS
@@ -151,6 +152,10 @@ class Graph:
     def number_of(self) -> dict[str, int]:
         """The number of each level."""
         return {name: index for index, name in enumerate(self.places)}
+
+    def crossings(self) -> dict[str, int]:
+        """For each level that some state is in, the least number of arrivals after the first over all routes."""
+        return crossings(self)
 
     def holds(self, condition: str, numbers: Numbers) -> Bools:
         """For each of the states whether a condition written in the flow holds."""

@@ -146,6 +146,35 @@ class Joined:
             here = row.target
         return (*found, *(self._walk(here, to) if to is not None else ()), *last)
 
+    def crossings(self, rows: Iterable[int]) -> dict[str, int]:
+        """How many arrivals it takes at most to come by some rows, from the start, to each level of the group that they
+        lead into."""
+        assert self.machine.start is not None
+        here, crossed = self.machine.start[0], 0
+        for number in rows:
+            row = self.machine.rows[self.real[number]]
+            crossed += self._arrivals(here)[row.control] + row.crosses
+            here = row.target
+        found: dict[str, int] = {}
+        for control, more in self._arrivals(here).items():
+            level = self.machine.controls[control].place
+            found[level] = min(crossed + more, found.get(level, crossed + more))
+        return found
+
+    def _arrivals(self, here: int) -> dict[int, int]:
+        """For each control of a group the fewest arrivals on free steps there from one of them."""
+        found: dict[int, int] = {}
+        waiting = deque([(0, here)])  # whoever arrives waits behind those who do not
+        while waiting:
+            crossed, control = waiting.popleft()
+            if control in found:
+                continue
+            found[control] = crossed
+            for row in self._free[control]:
+                if self.group[row.target] == self.group[here]:
+                    (waiting.append if row.crosses else waiting.appendleft)((crossed + row.crosses, row.target))
+        return found
+
     def _walk(self, here: int, to: Container[int]) -> list[Move]:
         """The fewest free steps from a control to one of some others in its group."""
         came: dict[int, tuple[int, Move] | None] = {here: None}

@@ -20,6 +20,8 @@ from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.tallies import Tallies
 from mossy_bridge.reach.trimming import trimmed
 
+MOST_APART = 40_000
+"""Among more rests than this, places not joined, shortest routes are not looked for."""
 MOST_SHORTENED = 8
 """For so many gaps a short route into a state with it is looked for."""
 
@@ -46,6 +48,8 @@ class Proofs:
         fewer = self._parts.bits or len(joined.members) < len(joined.group)
         self._found = richest(joined, self._parts.bits, stop if fewer else lambda: True, starts)
         self.complete = self._found.complete
+        self._crossed: dict[int, dict[str, int]] = {}
+        """For each group that was asked about, how often one crosses on the way to its levels."""
 
     def asking(self, condition: str) -> "Proofs":
         """Proofs that hold for a condition too."""
@@ -73,7 +77,8 @@ class Proofs:
     @cached_property
     def nearest(self) -> Nearest | None:
         """Shortest routes, where all ways are known."""
-        if not self.complete:
+        places = sum(len(self._joined.members[group]) for group, _ in self._found.best)
+        if not self.complete or places > MOST_APART:
             return None
         ways = Ways(self.machine, self._parts.bits, dict.fromkeys(self._apart(self._found.best)))
         return Nearest(ways) if ways.exact else None
@@ -285,6 +290,15 @@ class Proofs:
                 if not bits & ~had:
                     return self._route(number, bits, (control,), *last)
         return None
+
+    def crossings(self, level: str) -> int:
+        """How many arrivals it takes at most to come to a level that is come to."""
+        return min(self._crossings_in(group)[level] for group in self._groups[level])
+
+    def _crossings_in(self, group: int) -> dict[str, int]:
+        if group not in self._crossed:
+            self._crossed[group] = self._joined.crossings(self._found.rows_to(self._found.entered[group]))
+        return self._crossed[group]
 
     def controls(self, level: str) -> list[int]:
         """The controls of the states found in a level."""

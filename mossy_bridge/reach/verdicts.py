@@ -113,9 +113,15 @@ class Survey:
         fewest = nearest.crossings(reached) if nearest else {}
         for level in reached:
             if level not in fewest:
-                by_route = sum(move.kind in ("exit", "tile") for move in self.levels[level].route)
-                fewest[level] = min(by_route, self.crossed.get(level, by_route))
+                fewest[level] = self._crossings_at_most(level)
         return fewest
+
+    def _crossings_at_most(self, level: str) -> int:
+        if level in self.crossed:
+            return self.crossed[level]
+        if self.proofs and self.proofs.controls(level):
+            return self.proofs.crossings(level)
+        return sum(move.kind in ("exit", "tile") for move in self.levels[level].route)
 
     @property
     def settled(self) -> bool:

@@ -101,6 +101,14 @@ class WideGraph(Graph):
                 found[level] = min(int(first[group]), found.get(level, len(self)))
         return found
 
+    def crossings(self) -> dict[str, int]:
+        """How many arrivals it takes at most to come to each level."""
+        found: dict[str, int] = {}
+        for number in set(self.first_in_levels().values()):
+            for level, crossed in self.machine.crossings(self.rows_to(number)).items():
+                found[level] = min(crossed, found.get(level, crossed))
+        return found
+
     def uses(self) -> dict[tuple[str, object], tuple[int, Row]]:
         """As of other graphs; moves that stay in a group and change nothing are among them."""
         found = super().uses()

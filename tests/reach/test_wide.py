@@ -76,6 +76,9 @@ class AgainstPlain(unittest.TestCase):
                     self.assertIsNotNone(end, name)
                     if kind == "level":
                         self.assertEqual(end.place, place)
+                        self.assertGreaterEqual(survey.crossed[place], plain.crossings()[place])
+                        arrivals = sum(move.kind in ("exit", "tile") for move in verdict.route)
+                        self.assertLessEqual(survey.crossed[place], arrivals)
 
     def losses(self, survey, plain):
         stuck = plain.stuck_states() | plain.dead_screens()
