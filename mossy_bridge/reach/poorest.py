@@ -19,7 +19,7 @@ from mossy_bridge.reach.growing import Growing
 from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import ENDING, Row, Stopper
 from mossy_bridge.reach.richest import Rest, Richest, gaining
-from mossy_bridge.reach.tallies import Tallies
+from mossy_bridge.reach.tallies import Tallies, single
 
 Step = tuple[int, Rest | None]
 """A row of the machine between rests: used in some richest state, so perhaps in others too. None where it leads into
@@ -297,15 +297,22 @@ class Ghosts:
         self._rows, self._joined_rows = machine.rows, joined.rows
         layout = machine.layout
         visited = {name: layout.seen.get(name, 0) | layout.done.get(name, 0) for name in layout.seen | layout.done}
-        self._marks = {mark: self.bit[name] for name, mark in visited.items()}
-        self._marks |= {mark: self.bit[deed] for deed, mark in layout.spent.items() if deed in self.bit}
+        marks: dict[Thing, int] = visited | {deed: mark for deed, mark in layout.spent.items() if deed in self.bit}
+        self._marks = {one: (mark, self.bit[thing]) for thing, mark in marks.items() for one in single(mark)}
+        self._marking = sum(marks.values())
+        self._last, self._shown = 0, 0
+        """The word last asked about, and what it shows: the next one is mostly much like it."""
 
     def _deed(self, row: Row) -> int:
         return self.bit.get((row.move.level, row.move.thing), 0) if row.move.kind == "deed" else 0
 
     def shown_by(self, word: int) -> int:
         """The levels and deeds that a word itself says are not open any more."""
-        return sum(bit for mark, bit in self._marks.items() if word & mark)
+        for changed in single((word ^ self._last) & self._marking):
+            mark, bit = self._marks[changed]
+            self._shown = self._shown | bit if word & mark else self._shown & ~bit
+        self._last = word
+        return self._shown
 
     def at(self, rest: Rest, step: Step | None) -> int:
         """What being somewhere among joined places, and making a move, come to."""
