@@ -20,8 +20,9 @@ from mossy_bridge.reach.floor import Floor, Weight
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.richest import Rest
 
-MOST, MOST_ALTOGETHER = 10_000, 400_000
-"""So many needs are looked at for one goal, and for all."""
+MOST, MOST_ALTOGETHER, MOST_CROSSING = 10_000, 400_000, 40_000
+"""So many needs are looked at for one goal, and for all; and for all where arrivals count first, as that is asked of
+every level at once."""
 MOST_SETS, MANY_SETS = 250, 10_000
 """More sets of bits needed in one rest than this are too many; and where time alone ends the search."""
 ARRIVAL = 1 << 32
@@ -85,7 +86,7 @@ class Shortest:
         """For each rest the needs found and what it costs from there to a goal."""
         onward: dict[Need, tuple[Need, int] | None] = {}
         order = count()
-        last = min(self._looked_at + MOST, MOST_ALTOGETHER)
+        last = min(self._looked_at + MOST, MOST_CROSSING if self._weight is arrivals_first else MOST_ALTOGETHER)
 
         def note(rest: Rest, bits: int, cost: int, link: tuple[Need, int] | None) -> None:
             if not self.floor.allows(rest, bits & self._counting):

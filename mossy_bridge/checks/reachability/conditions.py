@@ -25,16 +25,18 @@ def _answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
 
 
 def _proven_answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
-    survey = here.survey
+    reached = [level for level in here.flow.levels if here.survey.levels[level.id].answer == "yes"]
+    for level in reached:
+        for exit_ in level.exits:
+            if exit_.opens not in _PLAIN:
+                yield f"{level.id}.{exit_.id}", exit_.opens, _certain_answers(here, {level.id}, exit_.opens)
+    locked = [level for level in here.flow.levels if level.opens not in _PLAIN]
     asking: dict[str, set[str]] = {}
-    for level in here.flow.levels:
-        for name in _may_lead_to(here, level) if survey.levels[level.id].answer == "yes" else ():
+    for level in reached if locked else ():
+        for name in _may_lead_to(here, level):
             asking.setdefault(name, set()).add(level.id)
-    for level, exit_ in here.exits():
-        if exit_.opens not in _PLAIN and survey.levels[level.id].answer == "yes":
-            yield f"{level.id}.{exit_.id}", exit_.opens, _certain_answers(here, {level.id}, exit_.opens)
-    for level in here.flow.levels:
-        if level.opens not in _PLAIN and level.id in asking:
+    for level in locked:
+        if level.id in asking:
             yield level.id, level.opens, _certain_answers(here, asking[level.id], level.opens)
 
 
