@@ -61,6 +61,14 @@ class AgainstPlain(unittest.TestCase):
         self.assertGreater(self.shortest, EXAMPLES)
         self.assertGreater(self.shown, EXAMPLES // 2)
 
+    def test_so_it_is_where_shortest_routes_are_not_looked_for(self):
+        with mock.patch("mossy_bridge.reach.proofs.MOST_APART", 0):
+            for flow_, plain in self.flows():
+                survey = self.check(flow_, plain)
+                if survey.proofs and survey.proofs.complete:
+                    self.assertEqual(survey.crossings.keys(), plain.crossings().keys(), self.what)
+        self.assertGreater(self.said, 20 * self.unknown)
+
     def test_whatever_is_said_when_time_runs_out_is_true(self):
         for flow_, plain in self.flows():
             for ticks in (3, 8, 20, 50):
@@ -106,6 +114,8 @@ class AgainstPlain(unittest.TestCase):
                         self.assertEqual(len(verdict.route), lengths[f"{kind} {named(place)}"], (self.what, place))
         if survey.proofs and survey.proofs.nearest:
             self.assertEqual(survey.crossings, plain.crossings(), self.what)
+        for level, crossed in survey.crossings.items():
+            self.assertGreaterEqual(crossed, plain.crossings()[level], self.what)
         stuck = plain.stuck_states() | plain.dead_screens()
         yield survey.stuck.answer, bool(stuck)
         if survey.stuck.answer == "yes":
