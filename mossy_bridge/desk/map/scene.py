@@ -78,6 +78,7 @@ class MapScene:
         self._standing = Standing(None)
         self._reasons: dict[str, str] = {}
         self._levels: dict[str, Level] = {}
+        self._tints: dict[str, str] = {}
         self._card_keys: dict[str, Any] = {}
         self._bridge_keys: dict[BridgeName, Any] = {}
         self._crossings: dict[str, tuple[Any, list[Crossing]]] = {}
@@ -127,6 +128,7 @@ class MapScene:
         if result is not self._result:
             self._standing, self._reasons = Standing(result), _reasons(result)
         self.flow, self._result = flow, result
+        self._tints = {region.id: region.tint for region in flow.regions}
         self._levels = {level.id: level for level in flow.levels}
         columns = result.columns if result else Columns((), ())
         known = {name for row in columns.columns for name in row} | set(columns.shelf)
@@ -152,7 +154,7 @@ class MapScene:
         standing = self._standing
         marks = standing.of_exits(level) if standing.has_things(name) else ("",) * len(level.exits)
         mark, reason = standing.of_level(name), self._reasons.get(name, "") if placed.stranded else ""
-        tint = next((r.tint for r in self.flow.regions if r.id == level.region), "") if level.region else ""
+        tint = self._tints.get(level.region, "")
         key = (placed, mark, marks, reason, tint)
         if self._card_keys.get(name) == key:
             return []
