@@ -28,10 +28,11 @@ MOST_SHORTENED = 8
 
 @dataclass(frozen=True)
 class Trap:
-    """A state in which there is too little to come to some goal: a route there, and for each gap that may be left the
-    rests in which it leaves too little; ``whole`` if there are no other gaps."""
+    """A state in which there is too little to come to some goal: a route there, what would be enough, and for each gap
+    that may be left the rests in which it leaves too little; ``whole`` if there are no other gaps."""
 
     route: Route
+    enough: Enough
     gaps: Mapping[int, Iterable[Rest]]
     whole: bool
 
@@ -155,7 +156,7 @@ class Proofs:
             short = rests & without.best.keys()
             if short and enough.exact:
                 number = next(n for n, state in enumerate(without.states) if without.split(*state)[0] in short)
-                return Trap(self._since_begun(without, number), gaps, whole)
+                return Trap(self._since_begun(without, number), enough, gaps, whole)
             safe = safe and not short
         return False if safe else None
 
@@ -163,7 +164,7 @@ class Proofs:
         """A short route into a trap; a shortest one, if it says so. That is known where no new run begins and no counts
         are needed: then who has a gap has not made any move that may give a part of it."""
         if not self.nearest:
-            return SomeRoute(trap.route)
+            return SomeRoute(self._until_trapped(trap.route, trap.enough))
         smallest = sorted(trap.gaps, key=int.bit_count)[:MOST_SHORTENED]
         counts = sum(field.mask for field in self.machine.layout.facts.values() if field.coding == "climb")
         sure = trap.whole and len(smallest) == len(trap.gaps) and not self._found.anew
@@ -176,7 +177,22 @@ class Proofs:
             except TooMany:
                 sure = False
         shortest = min(routes, key=len)
-        return tuple(shortest) if sure else shortest
+        return tuple(shortest) if sure else SomeRoute(self._until_trapped(shortest, trap.enough))
+
+    def _until_trapped(self, route: Route, enough: Enough) -> Route:
+        """A route into a trap as far as the move that seals it."""
+        machine, grows = self.machine, self._parts.bits
+        kinds = {level.id: level.kind for level in machine.rules.flow.levels}
+        assert machine.start is not None
+        control, word = machine.start
+        for number, move in enumerate(route):
+            rest = self._joined.group[control], word & ~grows
+            if kinds[machine.controls[control].place] == "play" and not enough.holds(rest, word & grows):
+                return route[:number]
+            control, word = next(
+                (there, after) for row, there, after in machine.moves(control, word) if machine.rows[row].move == move
+            )
+        return route
 
     @cached_property
     def _some_ending(self) -> bool:
