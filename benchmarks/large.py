@@ -46,13 +46,7 @@ def marsh(levels: int, seed: int = 1) -> Flow:
     found = {pick.randrange(side * side): f"key{i}" for i in range(count)}
     cells = []
     for number in range(side * side):
-        across, along = number % side, number // side
-        near = [(across + 1, along), (across - 1, along), (across, along + 1), (across, along - 1)]
-        ways = [
-            _way(f"to{x}_{y}", f"l{y * side + x}", _lock(pick, number, y * side + x, count))
-            for x, y in near
-            if 0 <= x < side and 0 <= y < side
-        ]
+        ways = _doors(number, side, lambda one, other: _lock(pick, one, other, count))
         deeds = [{"id": "find", "effects": [f"gain {found[number]}"]}] if number in found else []
         ways += [_end()] if number == side * side - 1 else []
         cells.append(_level(f"l{number}", ways, deeds=deeds))
@@ -67,13 +61,7 @@ def sluices(levels: int, count: int, seed: int = 1) -> Flow:
     at = {pick.randrange(side * side): number for number in range(count)}
     cells = []
     for number in range(side * side):
-        across, along = number % side, number // side
-        near = [(across + 1, along), (across - 1, along), (across, along + 1), (across, along - 1)]
-        ways = [
-            _way(f"to{x}_{y}", f"l{y * side + x}", _water(pick, number, y * side + x, count))
-            for x, y in near
-            if 0 <= x < side and 0 <= y < side
-        ]
+        ways = _doors(number, side, lambda one, other: _water(pick, one, other, count))
         deeds: list[Tree] = []
         if number in at:
             fact = f"dry{at[number]}"
@@ -84,6 +72,17 @@ def sluices(levels: int, count: int, seed: int = 1) -> Flow:
         ways += [_end()] if number == side * side - 1 else []
         cells.append(_level(f"l{number}", ways, deeds=deeds))
     return _flow(f"marsh of {side * side} with {count} sluices", cells, [f"dry{i}" for i in range(count)])
+
+
+def _doors(number: int, side: int, opens: Callable[[int, int], str]) -> list[Tree]:
+    """The doors of a cell of a grid to those beside it."""
+    across, along = number % side, number // side
+    near = [(across + 1, along), (across - 1, along), (across, along + 1), (across, along - 1)]
+    return [
+        _way(f"to{x}_{y}", f"l{y * side + x}", opens(number, y * side + x))
+        for x, y in near
+        if 0 <= x < side and 0 <= y < side
+    ]
 
 
 def _water(pick: random.Random, one: int, other: int, count: int) -> str:

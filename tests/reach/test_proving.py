@@ -119,7 +119,7 @@ class AgainstPlain(unittest.TestCase):
         stuck = plain.stuck_states() | plain.dead_screens()
         yield survey.stuck.answer, bool(stuck)
         if survey.stuck.answer == "yes":
-            self.assertIn(self.followed(plain, survey.stuck.route), stuck)
+            self.assertIn(plain.followed(survey.stuck.route), stuck)
             if is_shortest(survey.stuck.route):
                 self.assertEqual(len(survey.stuck.route), min(map(plain.depth, stuck)), self.what)
         yield survey.loops.answer, bool(plain.circle_states())
@@ -145,13 +145,6 @@ class AgainstPlain(unittest.TestCase):
                 self.assertEqual(len(kept.route), length, (self.what, promise))
             elif promise.kind in ("can", "never") and survey.proofs and survey.proofs.asking(promise.when).nearest:
                 self.fail((self.what, promise))
-
-    def followed(self, plain, route):
-        """Where a route leads in the reference."""
-        here = 0
-        for move in route:
-            here = next(target for text, target, *_ in plain.edges[here][0] if text == str(move))
-        return here
 
     def test_routes_asked_for_are_as_short_as_they_can_be(self):
         found = none = 0
@@ -192,7 +185,7 @@ class AgainstPlain(unittest.TestCase):
                     continue
                 for probe in probes(machine, never):
                     route = probe.stuck()
-                    self.assertTrue(route is None or self.followed(plain, route) in plain.stuck_states())
+                    self.assertTrue(route is None or plain.followed(route) in plain.stuck_states())
                     lost = {named(thing) for thing in probe.lost()} & reached
                     self.assertLessEqual(lost, missed, self.what)
                     found += route is not None or bool(lost)

@@ -84,7 +84,7 @@ class AgainstPlain(unittest.TestCase):
         stuck = plain.stuck_states() | plain.dead_screens()
         self.assertEqual(survey.stuck.answer, "yes" if stuck else "no")
         if stuck:
-            self.assertIn(self.followed(plain, survey.stuck.route), stuck)
+            self.assertIn(plain.followed(survey.stuck.route), stuck)
         self.assertEqual(survey.loops.answer, "yes" if plain.circle_states() else "no")
         missed = plain.missed()
         for thing, answer in survey.missed.items():
@@ -92,12 +92,6 @@ class AgainstPlain(unittest.TestCase):
                 self.assertEqual(answer, "yes" if named(thing) in missed else "no", thing)
             if answer == "yes":
                 self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.route_to_loss(thing)]))
-
-    def followed(self, plain, route):
-        here = 0
-        for move in route:
-            here = next(target for text, target, *_ in plain.edges[here][0] if text == str(move))
-        return here
 
     def promises(self, survey, plain):
         for promise in survey.flow.promises:

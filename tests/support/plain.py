@@ -328,6 +328,15 @@ class Plain:
             number, steps = self.parent[number][0], steps + 1
         return steps
 
+    def followed(self, route):
+        """The number of the state that a route leads to; None where it cannot be followed."""
+        here = 0
+        for move in route:
+            here = next((target for text, target, *_ in self.edges[here][0] if text == str(move)), None)
+            if here is None:
+                return None
+        return here
+
     def _closure(self, goals, allowed):
         """The states from which allowed edges lead to a goal."""
         inside = set(goals)
