@@ -63,46 +63,62 @@ def richest(machine: Joined, grows: int, stop: Stopper, starts: Iterable[tuple[i
     """Searches from the starts, the richest states first, among equals the nearest; states with any of the bits
     ``without`` are left out. ``O(places × growing parts × moves)`` where no choice shuts out another; exponential at
     worst, as the problem is."""
-    found = Richest(machine, grows)
-    best, used, states, rows = found.best, found.used, found.states, machine.rows
-    waiting: list[tuple[int, int, int]] = []
-
-    def add(state: tuple[int, int], came: tuple[int, int] | None) -> int:
-        states.append(state)
-        found.came.append(came)
-        return len(states) - 1
-
-    def take(rest: Rest, bits: int, came: tuple[int, int] | None, depth: int) -> None:
-        kept = best.get(rest)
-        best[rest] = [*(other for other in kept if other | bits != bits), bits] if kept else [bits]
-        number = add((rest[0], rest[1] | bits), came)
-        if not kept:
-            found.entered.setdefault(rest[0], number)
-        heapq.heappush(waiting, (-bits.bit_count(), depth, number))
-
+    search = _Search(machine, grows, without)
     for control, word in starts:
-        rest, bits = found.split(control, word)
-        if not word & without and not _surpassed(bits, best.get(rest, ())):
-            take(rest, bits, None, 0)
-    looked_at = made = 0
-    while waiting:
-        looked_at += 1
-        if looked_at % 256 == 0 and (stop() or made > MOST + MOST_EACH * len(rows)):
-            found.complete = False
+        search.offer(control, word, None, 0)
+    while search.waiting:
+        search.looked_at += 1
+        if search.looked_at % 256 == 0 and (stop() or search.made > MOST + MOST_EACH * len(machine.rows)):
+            search.found.complete = False
             break
-        _, depth, number = heapq.heappop(waiting)
-        control, word = states[number]
-        if word & grows not in best[control, word & ~grows]:
-            continue  # a richer one has been found since
-        moves = machine.moves(control, word)
-        made += len(moves)
-        gains = gaining(machine, grows & ~without, (control, word), moves)
+        _, depth, number = heapq.heappop(search.waiting)
+        search.go_on(number, depth)
+    return search.found
+
+
+class _Search:
+    """The search for the richest states, as far as it has got."""
+
+    def __init__(self, machine: Joined, grows: int, without: int):
+        self.found = Richest(machine, grows)
+        self.waiting: list[tuple[int, int, int]] = []
+        """States to go on from: the negative count of growing bits, how far it is to them, and their numbers."""
+        self.looked_at = self.made = 0
+        self._machine, self._grows, self._without = machine, grows, without
+
+    def offer(self, control: int, word: int, came: tuple[int, int] | None, depth: int) -> None:
+        """Keeps a state, if none at least as rich is known; what it surpasses is not gone on from any more."""
+        found, bits = self.found, word & self._grows
+        rest = (control, word ^ bits)
+        kept = found.best.get(rest)
+        if word & self._without or (kept and _surpassed(bits, kept)):
+            return
+        found.best[rest] = [*(other for other in kept if other | bits != bits), bits] if kept else [bits]
+        number = self._add((control, word), came)
+        if not kept:
+            found.entered.setdefault(control, number)
+        heapq.heappush(self.waiting, (-bits.bit_count(), depth, number))
+
+    def _add(self, state: tuple[int, int], came: tuple[int, int] | None) -> int:
+        self.found.states.append(state)
+        self.found.came.append(came)
+        return len(self.found.states) - 1
+
+    def go_on(self, number: int, depth: int) -> None:
+        """Makes all moves of a state, unless a richer one has been found since; if some only gain, these alone."""
+        found, rows, used = self.found, self._machine.rows, self.found.used
+        control, word = found.states[number]
+        if word & self._grows not in found.best[control, word & ~self._grows]:
+            return
+        moves = self._machine.moves(control, word)
+        self.made += len(moves)
+        gains = gaining(self._machine, self._grows & ~self._without, (control, word), moves)
         for row, after in gains[:-1]:
             used.setdefault(row, number)
-            number, depth = add((control, after), (number, row)), depth + 1
+            number, depth = self._add((control, after), (number, row)), depth + 1
         for row, after in gains[-1:]:
             used.setdefault(row, number)
-            take((control, after & ~grows), after & grows, (number, row), depth + 1)
+            self.offer(control, after, (number, row), depth + 1)
         for row, target, after in moves if not gains else ():
             if row not in used:
                 used[row] = number
@@ -110,11 +126,7 @@ def richest(machine: Joined, grows: int, stop: Stopper, starts: Iterable[tuple[i
                 continue
             if rows[row].fresh:
                 found.anew.setdefault((target, after), (number, row))
-            bits = after & grows
-            rest = (target, after ^ bits)
-            if not after & without and not (rest in best and _surpassed(bits, best[rest])):
-                take(rest, bits, (number, row), depth + 1)
-    return found
+            self.offer(target, after, (number, row), depth + 1)
 
 
 def gaining(
