@@ -1,9 +1,22 @@
-"""The one sentence that says how the flow stands."""
+"""The one sentence that says how the flow stands, and its mark."""
 
 from collections.abc import Sequence
+from typing import Literal
 
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.reach.verdicts import Survey
+
+Mark = Literal["broken", "suspicious", "sound", "unknown"]
+
+
+def verdict_mark(survey: Survey, findings: Sequence[Finding]) -> Mark:
+    """Whether anything is broken, or only suspicious or not decided; of an empty flow nothing is said."""
+    if not survey.flow.levels:
+        return "unknown"
+    grave = {finding.severity for finding in findings if not finding.waived}
+    if "error" in grave:
+        return "broken"
+    return "suspicious" if "warning" in grave or not survey.decided else "sound"
 
 
 def verdict_sentence(survey: Survey, findings: Sequence[Finding]) -> str:

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from mossy_bridge.checks.finding import Check, Finding
 from mossy_bridge.checks.inspecting import inspected
-from mossy_bridge.checks.verdict import verdict_sentence
+from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
 from mossy_bridge.desk.letting_go import let_go, parts_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.columns import Columns, columns, really_leads_to
@@ -30,6 +30,7 @@ class Surveyed:
     survey: Survey
     findings: Sequence[Finding]
     sentence: str
+    mark: Mark
     columns: Columns
     leads: dict[tuple[str, str], frozenset[str]]
 
@@ -43,7 +44,7 @@ class Answer:
     """The verdict, as soon as it is known: before all is checked, and shown in its place on the map."""
 
     sentence: str
-    broken: bool
+    mark: Mark
 
 
 def survey_flow(
@@ -65,12 +66,12 @@ def survey_flow(
             raise Cancelled
         if not told and check.severity != "error":
             told = True
-            broken = any(finding.severity == "error" and not finding.waived for finding in found)
-            tell(Answer(verdict_sentence(survey, found), broken))
+            tell(Answer(verdict_sentence(survey, found), verdict_mark(survey, found)))
 
     findings = inspected(survey, flow, folder, watch=watch)
     placed = columns(survey.flow, survey.crossings)
-    return Surveyed(flow, survey, findings, verdict_sentence(survey, findings), placed, really_leads_to(survey))
+    sentence, mark = verdict_sentence(survey, findings), verdict_mark(survey, findings)
+    return Surveyed(flow, survey, findings, sentence, mark, placed, really_leads_to(survey))
 
 
 class Surveyor(QObject):

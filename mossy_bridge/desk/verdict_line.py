@@ -43,6 +43,10 @@ class VerdictLine(QWidget):
         self._title, self._file = title, file
         self.update()
 
+    def forget(self) -> None:
+        """Takes back what was said of another flow."""
+        self._answer("", "unknown")
+
     def show_busy(self) -> None:
         """Says, unless a verdict comes at once, that a survey is under way, and what was said before."""
         if self._mark == "unknown" and not self._old:
@@ -56,17 +60,14 @@ class VerdictLine(QWidget):
             self._say(f"Surveying… Before the last change: {self._sentence}", "unknown")
 
     def show_answer(self, answer: Answer) -> None:
-        """Says the verdict, as soon as it is known."""
-        mark = self._old[1] if self._old else self._mark
-        doubtful = mark == "suspicious" and not answer.broken
-        self._answer(answer.sentence, "broken" if answer.broken else mark if doubtful else "sound")
+        """Says the verdict, as soon as it is known. What was suspicious stays so: not all has been checked yet."""
+        before = self._old[1] if self._old else self._mark
+        still = answer.mark == "sound" and before == "suspicious"
+        self._answer(answer.sentence, before if still else answer.mark)
 
     def show_result(self, result: Surveyed) -> None:
         """Says the verdict, with what all checks have found."""
-        wrong = any(f.severity == "error" for f in result.open_findings())
-        doubtful = any(f.severity == "warning" for f in result.open_findings()) or not result.survey.decided
-        mark = "broken" if wrong else "suspicious" if doubtful else "sound"
-        self._answer(result.sentence, mark if result.flow.levels else "unknown")
+        self._answer(result.sentence, result.mark)
 
     def show_failure(self, sentence: str) -> None:
         """Says that the survey itself failed."""

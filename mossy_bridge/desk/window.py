@@ -253,6 +253,7 @@ class Window(QMainWindow):
             self.map.fit_next()
             self.selection.select()
             self.survey_column.show_result(None)
+            self.verdict.forget()
             self._on_changed()
         self._show_selected()  # its folder may be another one
         self._show_title()

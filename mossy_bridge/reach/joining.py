@@ -50,12 +50,11 @@ class Joined:
         self._staying: list[list[int]] = [self._add_rows(certain, group) for group in range(len(self.members))]
         """For each group the rows of the machine that stay in it and change nothing."""
         self._ready: list[Ready | None] = [None] * len(self.members)
-        kinds = {level.id: level.kind for level in machine.rules.flow.levels}
         self.levels: list[tuple[str, ...]] = [
             tuple(dict.fromkeys(machine.controls[control].place for control in controls)) for controls in self.members
         ]
         """For each group the levels it is in."""
-        self.in_play: list[bool] = [any(kinds[level] == "play" for level in levels) for levels in self.levels]
+        self.in_play: list[bool] = [any(map(machine.in_play, controls)) for controls in self.members]
         """For each group whether some of it is in a play level."""
         self.start = (self.group[machine.start[0]], machine.start[1]) if machine.start else None
 

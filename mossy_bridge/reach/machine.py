@@ -113,6 +113,10 @@ class Machine:
         place, zone, respawn, origin, arrived = self.controls[control]
         return State(place, zone, self._facts, NONE, NONE, frozenset(), respawn, origin, arrived)
 
+    def in_play(self, control: int) -> bool:
+        """Whether a control is in a play level."""
+        return self.rules.levels[self.controls[control].place].source.kind == "play"
+
     def _number_of(self, control: Control) -> int:
         found = self._numbers.get(control)
         if found is None:

@@ -90,8 +90,7 @@ class Proofs:
 
     def _judged(self, rests: Iterable[Rest]) -> Iterator[Rest]:
         """Of rests of joined places those of each place in a play level."""
-        kinds = {level.id: level.kind for level in self.machine.rules.flow.levels}
-        return (rest for rest in self._apart(rests) if kinds[self.machine.controls[rest[0]].place] == "play")
+        return (rest for rest in self._apart(rests) if self.machine.in_play(rest[0]))
 
     @cached_property
     def outlook(self) -> Outlook | None:
@@ -182,12 +181,11 @@ class Proofs:
     def _until_trapped(self, route: Route, enough: Enough) -> Route:
         """A route into a trap as far as the move that seals it."""
         machine, grows = self.machine, self._parts.bits
-        kinds = {level.id: level.kind for level in machine.rules.flow.levels}
         assert machine.start is not None
         control, word = machine.start
         for number, move in enumerate(route):
             rest = self._joined.group[control], word & ~grows
-            if kinds[machine.controls[control].place] == "play" and not enough.holds(rest, word & grows):
+            if machine.in_play(control) and not enough.holds(rest, word & grows):
                 return route[:number]
             control, word = next(
                 (there, after) for row, there, after in machine.moves(control, word) if machine.rows[row].move == move

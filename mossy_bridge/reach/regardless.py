@@ -28,8 +28,7 @@ class Regardless:
         self._bit: dict[Thing, int] = {thing: 1 << at for at, thing in enumerate(self.things)}
         self._end = 1 << len(self.things)
         self._sure = [self._sure_rows(control) for control in range(len(machine.controls))]
-        kinds = {level.id: level.kind for level in flow.levels}
-        self._in_play = [kinds[control.place] == "play" for control in machine.controls]
+        self._in_play = list(map(machine.in_play, range(len(machine.controls))))
         everywhere = -1
         for bits, judged in zip(self._possible(), self._in_play, strict=True):
             everywhere &= bits if judged else -1

@@ -45,11 +45,10 @@ class WideGraph(Graph):
 
     def _places(self, group: int, level: str) -> set[int]:
         """The controls of a group in a level; in play levels, if it has any, where none is named."""
-        places = {control: self.machine.machine.controls[control].place for control in self.machine.members[group]}
-        kinds = {level.id: level.kind for level in self.machine.rules.flow.levels}
+        machine, members = self.machine.machine, self.machine.members[group]
         if level:
-            return {control for control, place in places.items() if place == level}
-        return {control for control, place in places.items() if kinds[place] == "play"} or set(places)
+            return {control for control in members if machine.controls[control].place == level}
+        return set(filter(machine.in_play, members)) or set(members)
 
     @cached_property
     def judged(self) -> Bools:

@@ -4,8 +4,14 @@ import threading
 import unittest
 from unittest import mock
 
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.verdict import verdict_mark
 from mossy_bridge.desk import surveying
 from mossy_bridge.model import edits
+from mossy_bridge.reach.verdicts import Verdict
+from tests.support.build import flow, play_level, way
 from tests.support.qt import DeskCase
 
 
@@ -49,6 +55,34 @@ class Telling(DeskCase):
         self.settle()
         self.assertFalse(self.line._waiting.isActive())
         self.assertIn("never reached", self.line.sentence)
+
+    def test_of_another_file_nothing_old_is_said(self):
+        gate, real = threading.Event(), surveying.surveyed
+        with mock.patch.object(surveying, "surveyed", lambda *a, **k: gate.wait(20) and real(*a, **k)):
+            self.window.files.open_demo("tidewick_unfinished")
+            self.line._waiting.setInterval(1)
+            self.wait_until(lambda: self.line.sentence == "Surveying…", "the line to change")
+            self.lock()
+            self.assertEqual(self.line.sentence, "Surveying…")
+            gate.set()
+            self.settle()
+        self.assertIn("never reached", self.line.sentence)
+
+    def test_what_is_not_decided_is_not_told_as_sound(self):
+        f = flow(play_level("a", way("x", "won")))
+        survey = surveying.surveyed(f)
+        self.assertEqual(verdict_mark(survey, ()), "sound")
+        survey.stuck = Verdict("unknown")
+        self.assertEqual(verdict_mark(survey, ()), "suspicious")
+        error = Finding("stuck", "error", ("a",), "", "")
+        self.assertEqual(verdict_mark(survey, [error]), "broken")
+        self.assertEqual(verdict_mark(survey, [replace(error, waived="so it is")]), "suspicious")
+        self.assertEqual(verdict_mark(surveying.surveyed(flow()), ()), "unknown")
+        for before, told, shown in (("sound", "sound", "sound"), ("suspicious", "sound", "suspicious"),
+                                    ("sound", "suspicious", "suspicious"), ("suspicious", "broken", "broken")):  # fmt: skip
+            self.line._answer("before", before)
+            self.line.show_answer(surveying.Answer("now", told))
+            self.assertEqual((self.line.sentence, self.line._mark), ("now", shown))
 
     def test_an_edit_ends_the_checks_under_way(self):
         gate, begun, real = threading.Event(), [], surveying.inspected

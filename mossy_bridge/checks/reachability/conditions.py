@@ -14,6 +14,7 @@ from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move, MoveKind
 from mossy_bridge.reach.arrays import Numbers
 from mossy_bridge.reach.asked import progress_marks
+from mossy_bridge.reach.routes import as_sure
 
 _PLAIN = ("always", "never")
 
@@ -114,11 +115,11 @@ def opened_unseen(here: Inspection) -> Iterator[Found]:
         if before is None:
             continue
         opens = survey.graph.holds(level.opens, np.arange(len(survey.graph)))
-        early = np.flatnonzero(opens & survey.missing.can_be_open(before.id))
-        if len(early):
-            nearest = np.arange(len(survey.graph)) == early[0]
+        early = opens & survey.missing.can_be_open(before.id)
+        if early.any():
             message = f"{level.title} opens before {before.title}, the level before it, has been seen."
-            yield Found((level.id,), message, survey.missing.route_leaving_open(before.id, nearest))
+            route = survey.missing.route_leaving_open(before.id, early)
+            yield Found((level.id,), message, as_sure(route, survey.settled))
 
 
 def _asks_progress(level: Level) -> bool:
