@@ -46,6 +46,7 @@ def conditions_of(flow: Flow) -> Iterator[str]:
 
 
 def progress_marks(flow: Flow) -> frozenset[str]:
-    """The counts that some level's ``opens`` asks by *at least*."""
+    """The counts that some level's ``opens`` asks by *at least*. A name that no count has is none."""
+    counts = {fact.id for fact in flow.facts if fact.kind == "count"}
     atoms = [atom for level in flow.levels for atom in t.atoms(parse_condition(level.opens))]
-    return frozenset(atom.fact for atom in atoms if isinstance(atom, t.Count) and atom.bound == "at least")
+    return frozenset(a.fact for a in atoms if isinstance(a, t.Count) and a.bound == "at least" and a.fact in counts)

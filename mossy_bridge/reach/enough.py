@@ -25,7 +25,7 @@ from mossy_bridge.reach.effects import done
 from mossy_bridge.reach.formulas import Cubes
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.joining import Joined
-from mossy_bridge.reach.machine import ENDING, Machine, Stopper
+from mossy_bridge.reach.machine import ENDING, Machine, Row, Stopper
 from mossy_bridge.reach.richest import Rest
 from mossy_bridge.reach.tallies import Tallies
 
@@ -40,8 +40,8 @@ MOST_GAPS = 64
 
 
 class Way(Struct, frozen=True):
-    """A row that some state with a rest may be able to use: the growing bits it asks for (any of some sets), and the
-    rest it leads to; None for an ending."""
+    """A row that some state with a rest may be able to use: the growing bits it asks for (any of some sets; none where
+    these are not told by few sets), and the rest it leads to; None for an ending."""
 
     row: int
     asks: tuple[int, ...]
@@ -53,7 +53,7 @@ M = TypeVar("M", Machine, Joined)
 
 class Ways(Generic[M]):
     """Every way between those rests that are come to, whatever growing parts it asks for. Where ``exact`` is false
-    some were left out, because what they ask for is not told by few sets."""
+    what some of them ask for is not told: they may be possible, but it is not known with which growing parts."""
 
     def __init__(self, machine: M, grows: int, rests: Collection[Rest]):
         self.machine: M = machine
@@ -70,14 +70,23 @@ class Ways(Generic[M]):
         for number, row in zip(numbers, rows, strict=True):
             if row is not forced and (forced or row.sprung):
                 continue
-            if not isinstance(row.asks, Cubes):
-                self.exact = False
-                continue
-            fitting = (cube for cube in row.asks.cubes if (word ^ cube[1]) & cube[0] & ~self.grows == 0)
-            asks = tuple(value & self.grows for _, value in fitting)
+            asks = self._asked(row, word)
             target = None if row.target == ENDING else (row.target, done(row.does, word) & ~self.grows)
-            if asks and (target is None or target in rests):
+            if asks is not None and (target is None or target in rests):
+                self.exact = self.exact and asks != ()
                 yield Way(number, asks, target)
+
+    def _asked(self, row: Row, word: int) -> tuple[int, ...] | None:
+        """The sets of growing bits any of which a row asks for in a rest with the word, none where few sets do not tell
+        it; None where it is not possible with any."""
+        if isinstance(row.asks, Cubes):
+            fitting = (cube for cube in row.asks.cubes if (word ^ cube[1]) & cube[0] & ~self.grows == 0)
+            return tuple(value & self.grows for _, value in fitting) or None
+        # whoever has more can do no less: so what nobody needs and what does not do even with everything is told
+        if row.asks.holds(word):
+            return (0,)
+        spent = self.machine.layout.spent.get((row.move.level, row.move.thing), 0) if row.move.kind == "deed" else 0
+        return () if row.asks.holds(word | self.grows & ~spent) else None
 
     def endings(self) -> Iterator[Need]:
         """What is needed for going into an ending."""
@@ -100,7 +109,7 @@ class Enough:
         order = count()
         waiting = [(bits.bit_count(), next(order), bits, rest) for rest, bits in goals]
         heapq.heapify(waiting)
-        for rest, way in ((rest, way) for rest, found in ways.of.items() for way in found):
+        for rest, way in ((rest, way) for rest, found in ways.of.items() for way in found if way.asks):
             if way.target is not None and not rows[way.row].fresh:
                 into.setdefault(way.target, []).append((rest, way))
         looked_at = 0
@@ -177,7 +186,7 @@ class Outlook:
 
 def _possible(machine: Joined, ways: Ways[Joined]) -> tuple[dict[Thing, int], dict[Rest, int]]:
     """Numbers for levels and deeds, and for each rest those that are come to along any ways in the same run, as
-    bits."""
+    bits: no less than the truth, so ways of which it is not told what they ask for count too."""
     flow = machine.rules.flow
     things: list[Thing] = [
         *(level.id for level in flow.levels),

@@ -93,7 +93,12 @@ def main(count, first):
     )
     print(f"about being stuck the proofs alone left nothing open in {shown}")
     print(f"after three states {few.said} verdicts were said and {few.unknown} left unknown; "
-          f"{few.shortest} routes by proof were as short as they can be, and {few.shown} promises judged")  # fmt: skip
+          f"{few.shortest} routes by proof were as short as they can be, {few.routes} routes into losses, traps and "
+          f"circles led there, and {few.shown} promises were judged")  # fmt: skip
+    kinds = sorted({kind for kind, _ in few.counted})
+    print("\nanswered after three states:      yes      no unknown")
+    for kind in kinds:
+        print(f"  {kind:26}" + "".join(f"{few.counted[kind, answer]:8}" for answer in ("yes", "no", "unknown")))
     for title, counts in (("had", had), ("found", found)):
         print(f"\n{title}:")
         for name, number in sorted(counts.items()):

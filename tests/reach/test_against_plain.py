@@ -33,7 +33,7 @@ class AgainstPlain(unittest.TestCase):
         self.assertEqual(survey.crossings, plain.crossings())
         self._stuck_and_loops_agree(survey, plain)
         missed = {".".join(t) if isinstance(t, tuple) else t for t, a in survey.missed.items() if a == "yes"}
-        self.assertEqual(missed, plain.missed())
+        self.assertEqual(missed, plain.missed().keys())
         for thing, answer in survey.missed.items():
             if answer == "yes":
                 self._leads_somewhere(survey.route_to_loss(thing))

@@ -424,23 +424,24 @@ class Plain:
         return found
 
     def missed(self):
+        """What can be missed, each with the states in which it is."""
         reached = {key[0] for key in self.states}
         stuck = self.stuck_states()
         sound = [n for n in self.judged() if n not in stuck]
-        found = set()
+        found = {}
         for level in self.flow.levels:
             if level.id in reached:
                 goals = [n for n, key in enumerate(self.states) if key[0] == level.id]
                 can = self._closure(goals, lambda e: not e[2])
-                if any(level.id not in self.states[n][3] and n not in can for n in sound):
-                    found.add(level.id)
+                lost = {n for n in sound if level.id not in self.states[n][3] and n not in can}
+                found |= {level.id: lost} if lost else {}
             for deed in level.deeds:
                 name = f"deed {level.id}.{deed.id}"
                 goals = [n for n, (row, _) in enumerate(self.edges) if any(e[0] == name for e in row)]
                 if deed.repeats == "run" and goals:
                     can = self._closure(goals, lambda e: not e[2])
-                    if any((level.id, deed.id) not in self.states[n][5] and n not in can for n in sound):
-                        found.add(f"{level.id}.{deed.id}")
+                    lost = {n for n in sound if (level.id, deed.id) not in self.states[n][5] and n not in can}
+                    found |= {name.removeprefix("deed "): lost} if lost else {}
         return found
 
     def promise(self, p):
@@ -448,26 +449,53 @@ class Plain:
         if not self.states:
             return p.kind in ("never", "always_can"), None
 
-        def goal_state(n):
-            return p.level and self.states[n][0] == p.level and self.holds(p.when, self.thaw(self.states[n]))
-
-        def goal_edge(n):
-            return any(
-                isinstance(e[1], tuple) and p.ending and e[1][1] == p.ending for e in self.edges[n][0]
-            ) and self.holds(p.when, self.thaw(self.states[n]))
-
-        count = len(self.states)
         if p.kind == "always_can":
-            goals = [n for n in range(count) if goal_state(n) or goal_edge(n)]
-            fine = self._closure(goals, lambda e: not e[2])
-            bad = [n for n in self.judged() if n not in fine]
+            bad = self._without_way_on(p)
             return (True, None) if not bad else (False, min(map(self.depth, bad)))
         avoiding = set(p.avoiding) if p.kind in ("can", "within") else set()
         most = p.crossings if p.kind == "within" else 10**9
-        length = self._shortest(goal_state, goal_edge, avoiding, most)
+        length = self._shortest(
+            lambda n: self._kept_in(p, n),
+            lambda n: any(self._kept_by(p, n, e) for e in self.edges[n][0]),
+            avoiding,
+            most,
+        )
         if p.kind == "never":
             return length is None, length
         return length is not None, length
+
+    def shows(self, p, route):
+        """Whether a route shows that a promise is kept, or broken."""
+        here, passed, crossed, last = 0, [], 0, False
+        for move in route:
+            passed.append(self.states[here][0])
+            edge = next((e for e in self.edges[here][0] if e[0] == str(move)), None)
+            if edge is None or last:
+                return False
+            last, crossed = self._kept_by(p, here, edge), crossed + edge[3]
+            here = here if isinstance(edge[1], tuple) else edge[1]
+        if p.kind == "always_can":
+            return here in self._without_way_on(p)
+        passed.append(self.states[here][0])
+        allowed = p.kind == "never" or not set(passed) & set(p.avoiding)
+        few = p.kind != "within" or crossed <= p.crossings
+        return allowed and few and bool(last or self._kept_in(p, here))
+
+    def _kept_in(self, p, n):
+        return p.level and self.states[n][0] == p.level and self.holds(p.when, self.thaw(self.states[n]))
+
+    def _kept_by(self, p, n, edge):
+        into = isinstance(edge[1], tuple) and p.ending and edge[1][1] == p.ending
+        return into and self.holds(p.when, self.thaw(self.states[n]))
+
+    def _without_way_on(self, p):
+        """The judged states from which there is no way to what a promise asks for."""
+        count = len(self.states)
+        goals = [
+            n for n in range(count) if self._kept_in(p, n) or any(self._kept_by(p, n, e) for e in self.edges[n][0])
+        ]
+        fine = self._closure(goals, lambda e: not e[2])
+        return [n for n in self.judged() if n not in fine]
 
     def _shortest(self, goal_state, goal_edge, avoiding, most):
         if self.states[0][0] in avoiding:

@@ -14,14 +14,14 @@ LEVELS = ["la", "lb", "lc", "ld", "le"]
 EFFECTS = [
     "gain f0", "gain f0", "gain f1", "gain f1", "lose f0", "lose f1", "add 1 n0", "add 1 n0", "take 1 n0", "set n0 to 1",
     "raise n0 to 2", "lower n0 to 0", "turn c0 to flood", "turn c0 to ebb", "clear c0", "clear f1", "clear n0",
-    "gain nobody", "add 1 f0", "turn c0 to spring",
+    "gain nobody", "set nobody to 1", "clear nobody", "add 1 f0", "turn c0 to spring",
 ]  # fmt: skip
 
 
 class _Maker:
     """Makes the parts of one flow."""
 
-    def __init__(self, seed, growing=False, gathering=False, roaming=False):
+    def __init__(self, seed, growing=False, gathering=False, roaming=False, tangled=False):
         self.rng = Random(seed)
         self.growing = growing
         """Whether conditions mostly ask for things, and effects mostly give them."""
@@ -29,6 +29,9 @@ class _Maker:
         """Whether nothing but deeds done once adds to the count, as where so many of some things are to be found."""
         self.roaming = roaming
         """Whether most levels are joined to the next there and back."""
+        self.tangled = tangled
+        """Whether conditions count other conditions, which no few sets of bits can tell, and levels follow one another
+        with screens between them from which new runs begin."""
         self.names = LEVELS[: self.rng.choice([2, 3, 3, 4, 4, 5])]
 
     def chance(self, portion):
@@ -56,12 +59,14 @@ class _Maker:
             return f"c0 {rng.choice(['is', 'is not'])} {rng.choice(['ebb', 'flood'])}"
         if kind == "visited":
             return f"{rng.choice(['seen', 'done'])} {rng.choice(self.names)}"
-        return rng.choice(["has nobody", "has n0", "c0 is spring", "seen nowhere", "never"])
+        return rng.choice(["has nobody", "at least 1 nobody", "has n0", "c0 is spring", "seen nowhere", "never"])
 
     def condition(self, portion):
         """always, or with the given chance something that asks."""
         if not self.chance(portion):
             return "always"
+        if self.chance(0.5 if self.tangled else 0.08):
+            return self.counting()
         one, other = self.atom(), self.atom()
         forms = [
             f"{one} or {other}" if self.growing else f"not ({one} and {other})",
@@ -71,6 +76,22 @@ class _Maker:
         ]
         return self.rng.choice([one, one, one, *forms])
 
+    def counting(self, deep=1):
+        """A condition that counts others: what it asks for is told by no few sets of bits."""
+        parts = [
+            self.counting(deep - 1)
+            if deep and self.chance(0.2)
+            else f"{self.atom()} {self.rng.choice(['and', 'or'])} {self.atom()}"
+            if self.chance(0.2)
+            else self.atom()
+            for _ in range(self.rng.choice([2, 2, 3, 3, 4]))
+        ]
+        bound = self.rng.choice(["exactly", "exactly", "at most", "at least"])
+        whole = f"{bound} {self.rng.randint(0, len(parts))} of ({', '.join(parts)})"
+        return self.rarely(
+            whole, f"not {whole}", f"{whole} and {self.atom()}", f"{whole} or {self.atom()}", portion=0.3
+        )
+
     def effects(self, most):
         if self.gathering:
             return self.some(["gain f0", "gain f1"], most)
@@ -79,6 +100,8 @@ class _Maker:
 
     def destination(self, deep=2):
         kinds = ["level"] * 8 + ["end", "end", "next", "next", "previous", "again", "back", "back", "resume"]
+        if self.tangled:
+            kinds += ["next"] * 4
         to = {"kind": self.rng.choice(kinds)}
         if to["kind"] == "level":
             to["level"] = self.rarely(self.rng.choice(self.names), "nowhere", portion=0.03)
@@ -105,19 +128,35 @@ class _Maker:
             "opens": self.condition(0.25),
             "completes": self.chance(0.5),
             "fresh": self.chance(0.08),
-            "effects": self.effects(1),
+            "effects": self.effects(2 if self.tangled else 1),
             "to": None if self.chance(0.03) else self.destination(),
         }
 
     def roads(self, name):
         """Ways to the levels beside a level that ask for nothing."""
         at = self.names.index(name)
+        if self.tangled:
+            return self.chain(at)
         beside = [other for other in (at - 1, at + 1) if self.roaming and 0 <= other < len(self.names)]
         return [
             {"id": f"r{other}", "trigger": {"kind": "choose"}, "to": {"level": self.names[other]}}
             for other in beside
             if self.chance(0.85)
         ]
+
+    def chain(self, at):
+        """The way on to the level behind, or from the last one into an ending; and mostly an exit that begins a new run
+        or is forced where a tangled condition holds."""
+        last = at == len(self.names) - 1
+        on = {"kind": "end", "ending": "e0"} if last else {"level": self.names[at + 1], "spawn": self.rarely("", "q")}
+        found = [{"id": "r0", "trigger": {"kind": self.rarely("choose", "press")}, "fresh": at == 0 and self.chance(0.3),
+                  "completes": self.chance(0.7), "opens": self.condition(0.15), "to": on}]  # fmt: skip
+        if self.chance(0.6):
+            forced = {"kind": "auto", "when": self.counting()} if self.chance(0.5) else {"kind": "touch"}
+            hatch = {"id": "r1", "area": [0, 0, 6, 4], "trigger": forced, "opens": self.counting(),
+                     "completes": self.chance(0.5), "effects": self.effects(1), "to": self.destination()}  # fmt: skip
+            found.insert(self.rng.randint(0, 1), hatch)
+        return found
 
     def find(self, name):
         add = [f"add {self.rng.choice([1, 1, 1, 2])} n0"]
@@ -181,6 +220,35 @@ class _Maker:
             "cursor": self.rng.choice(["free", "open", "any"]),
         }
 
+    def ring(self):
+        """Levels through which forced exits mostly lead in a circle, once somebody is in one of them."""
+        names = ["ra", "rb", "rc"][: self.rng.randint(1, 3)]
+        return [
+            {
+                "id": name,
+                "kind": self.rng.choice(["play", "screen"]),
+                "spawns": [{"id": "p"}],
+                "exits": [{
+                    "id": "on",
+                    "trigger": {"kind": "auto", "when": self.condition(0.2)},
+                    "effects": self.effects(1),
+                    "completes": self.chance(0.3),
+                    "to": {"level": self.rarely(after, self.rng.choice(self.names)), "spawn": "p"},
+                }],
+            }
+            for name, after in zip(names, [*names[1:], names[0]], strict=True)
+        ]  # fmt: skip
+
+    def levels(self):
+        """The levels, and at times a ring, with a way into it."""
+        found = [self.level(name) for name in self.names]
+        if self.chance(0.12):
+            ring = self.ring()
+            into = {"id": "ring", "trigger": {"kind": "choose"}, "opens": self.condition(0.3), "to": {"level": "ra"}}
+            self.rng.choice(found)["exits"].append(into)
+            found += ring
+        return found
+
     def promise(self, name):
         return {
             "id": name,
@@ -220,7 +288,7 @@ class _Maker:
                 },
                 {"id": "c0", "kind": "choice", "values": ["ebb", "flood"], "lifetime": rng.choice(lifetimes)},
             ],
-            "levels": [self.level(name) for name in self.names],
+            "levels": self.levels(),
             "promises": [self.promise(f"v{n}") for n in range(rng.randint(0, 2))],
         }
 
@@ -245,7 +313,12 @@ def roaming_flow(seed):
     return flow_from_tree(_Maker(seed, growing=seed % 2 == 0, roaming=True).flow())
 
 
-MAKERS = (random_flow, growing_flow, gathering_flow, roaming_flow)
+def tangled_flow(seed):
+    """The flow of a seed in which levels follow one another and many exits are forced by conditions that count others."""
+    return flow_from_tree(_Maker(seed, growing=seed % 3 == 0, tangled=True).flow())
+
+
+MAKERS = (random_flow, growing_flow, gathering_flow, roaming_flow, tangled_flow)
 
 
 def flows():
