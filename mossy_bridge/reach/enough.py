@@ -60,9 +60,13 @@ class Ways(Generic[M]):
         self.grows = grows
         self.tallies = Tallies(machine, grows)
         self.exact = True
-        self.of = {rest: list(self._from(rest, rests)) for rest in rests}
+        self.of: dict[Rest, list[Way]] = {}
+        self._rests, self._waiting = set(rests), list(rests)
+        while self._waiting:
+            rest = self._waiting.pop()
+            self.of[rest] = list(self._from(rest))
 
-    def _from(self, rest: Rest, rests: Collection[Rest]) -> Iterator[Way]:
+    def _from(self, rest: Rest) -> Iterator[Way]:
         control, word = rest
         numbers = self.machine.rows_of(control)
         rows = [self.machine.rows[number] for number in numbers]
@@ -72,9 +76,18 @@ class Ways(Generic[M]):
                 continue
             asks = self._asked(row, word)
             target = None if row.target == ENDING else (row.target, done(row.does, word) & ~self.grows)
-            if asks is not None and (target is None or target in rests):
+            if asks is not None and (target is None or self._is_come_to(target, row, word)):
                 self.exact = self.exact and asks != ()
                 yield Way(number, asks, target)
+
+    def _is_come_to(self, target: Rest, row: Row, word: int) -> bool:
+        """Whether a rest is come to. A deed that only gives growing parts may lead to one that the richest states are
+        not in, since they have done it before: whoever does it has not *just arrived* any more. That makes no
+        difference to what follows, but to routes."""
+        if target not in self._rests and row.move.kind == "deed" and target[1] == word:
+            self._rests.add(target)
+            self._waiting.append(target)
+        return target in self._rests
 
     def _asked(self, row: Row, word: int) -> tuple[int, ...] | None:
         """The sets of growing bits any of which a row asks for in a rest with the word, none where few sets do not tell

@@ -54,6 +54,23 @@ class Routes(unittest.TestCase):
         levels = ("start", "far", "farther", "near", "quay")
         self.assertEqual(self.nearest.crossings(levels), {"start": 0, "far": 1, "near": 1, "farther": 2, "quay": 3})
 
+    def test_a_deed_that_ends_an_arrival_is_made_at_once(self):
+        # the richest have rung the bell in the yard, and are never at the door with it rung and no longer just arrived
+        door = {
+            "id": "door",
+            "area": [0, 0, 4, 4],
+            "to": {"level": "start"},
+            "opens": "has key",
+            "trigger": {"kind": "touch"},
+        }
+        hall = play_level("hall", way("round", "hall"), door, zones=[{"id": "low"}, {"id": "yard"}],
+                          paths=[{"from": "low", "to": "yard"}], deeds=[deed("ring", "add 1 bells")],
+                          spawns=[{"id": "p", "x": 1, "y": 3, "zone": "low"}])  # fmt: skip
+        start = play_level("start", way("on", "hall"), way("end", "won", opens="at least 1 bells"),
+                           deeds=[deed("find", "gain key", when="never")])  # fmt: skip
+        proofs = proofs_of(flow(start, hall, facts=("key", "bells:3")))
+        self.assertEqual(texts(proofs.nearest.route_to("deed", ("hall", "ring"))), ["exit start.on", "deed hall.ring"])
+
     def test_what_cannot_be_come_to_has_no_route(self):
         self.assertIsNone(self.nearest.route_to("level", "nowhere"))
 
