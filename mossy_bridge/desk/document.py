@@ -7,11 +7,15 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from mossy_bridge.exchange.reading import file_bytes, flow_from_bytes
-from mossy_bridge.exchange.saving import replace_file
-from mossy_bridge.exchange.writing import flow_bytes
+from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_bytes
+from mossy_bridge.exchange.rereading import reread
+from mossy_bridge.exchange.saving import save_flow
 from mossy_bridge.model.edits import CannotEdit
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.places import place_words
+
+MOST_REFUSALS = 6
+"""So many reasons why an edit is impossible are told at once."""
 
 
 @dataclass(frozen=True)
@@ -54,9 +58,12 @@ class Document(QObject):
     def edit(self, name: str, change: Callable[[Flow], Flow]) -> bool:
         """Makes an edit one named step. An impossible one changes nothing and is refused in words."""
         try:
-            flow = change(self.flow)
+            flow = reread(change(self.flow), self.flow)
         except CannotEdit as error:
             self.refused.emit(str(error))
+            return False
+        except CannotRead as error:
+            self.refused.emit("\n".join(_in_words(self.flow, problem) for problem in error.problems[:MOST_REFUSALS]))
             return False
         if flow == self.flow:
             return False
@@ -68,7 +75,7 @@ class Document(QObject):
 
     def amend(self, change: Callable[[Flow], Flow]) -> None:
         """Changes the flow without a step of its own: what follows from looking, not from doing."""
-        flow = change(self.flow)
+        flow = reread(change(self.flow), self.flow)
         if flow != self.flow:
             self.flow = flow
             self.changed.emit()
@@ -135,7 +142,10 @@ class Document(QObject):
 
     def take_up(self, flow: Flow, path: Path | None) -> None:
         """Begins anew with unsaved work, of a file or of none."""
-        data = path.read_bytes() if path and path.exists() else b""
+        try:
+            data = file_bytes(path) if path else b""
+        except CannotRead:
+            data = b""  # then it has changed, or is gone, and saving asks first
         self.take(flow, path, data, edited=True)
 
     def changed_on_disk(self) -> bool:
@@ -143,16 +153,21 @@ class Document(QObject):
         if self.path is None:
             return False
         try:
-            return _digest(self.path.read_bytes()) != self._on_disk
-        except OSError:
+            return _digest(file_bytes(self.path)) != self._on_disk
+        except CannotRead:
             return True
 
     def save(self, path: Path) -> None:
         """Writes the file. Raises ``CannotSave``; then the file is as it was."""
-        data = flow_bytes(self.flow)
-        replace_file(path, data)
+        data = save_flow(self.flow, path)
         self.path, self._clean, self._on_disk = path.resolve(), self.flow, _digest(data)
         self.kept.emit()
+
+
+def _in_words(flow: Flow, problem: str) -> str:
+    """A problem as reading tells it, its place in the designer's words."""
+    place, _, sentence = problem.partition(": ")
+    return f"{place_words(flow, place)}: {sentence}"
 
 
 def _digest(data: bytes) -> str:

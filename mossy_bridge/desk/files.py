@@ -11,6 +11,7 @@ from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.recovery import Recovery, forget
 from mossy_bridge.exchange.level_files import flow_from_folder
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
+from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import CannotSave
 from mossy_bridge.model.flow import Flow
 
@@ -79,7 +80,7 @@ class Files(QObject):
         told = self._person.level_files(folder) if folder else None
         if told and folder:
             title, pattern, chosen = told
-            self._document.take(flow_from_folder(title, chosen, pattern), home=folder, edited=True)
+            self._document.take(reread(flow_from_folder(title, chosen, pattern), Flow()), home=folder, edited=True)
 
     def take_up_left(self, recovery: Recovery) -> None:
         """Offers unsaved work that was left behind by a crash, the latest first, until one is taken up."""

@@ -150,6 +150,7 @@ def _sheet(c: Colours) -> str:
     QLineEdit, QComboBox {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line};
         border-radius: 5px; padding: 3px 7px; selection-background-color: {c.route}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.route}; padding: 2px 6px; }}
+    QLineEdit[wrong="true"], QLineEdit[wrong="true"]:focus {{ border: 2px solid {c.broken}; padding: 2px 6px; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
     QComboBox QAbstractItemView {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line};
         selection-background-color: {c.route_wash}; selection-color: {c.ink}; }}

@@ -13,8 +13,8 @@ from typing import Any
 from msgspec import Struct
 from msgspec.structs import replace
 
-from mossy_bridge.model.edits import add_level
-from mossy_bridge.model.flow import Destination, Ending, Exit, Flow, Level, Start, Trigger
+from mossy_bridge.model.edits import add_level, set_level
+from mossy_bridge.model.flow import Destination, Ending, Exit, Flow, Start, Trigger
 from mossy_bridge.model.numbering import shape
 
 MOST_FILES = 20_000
@@ -182,7 +182,7 @@ def follow(flow: Flow, renamed: Iterable[tuple[str, str]]) -> Flow:
     """The flow with its levels naming the files by their new names."""
     names = dict(renamed)
 
-    def led(level: Level) -> Level:
-        return replace(level, file=names[level.file]) if level.file in names else level
-
-    return replace(flow, levels=tuple(map(led, flow.levels)))
+    for level in flow.levels:
+        if level.file in names:
+            flow = set_level(flow, level.id, file=names[level.file])
+    return flow

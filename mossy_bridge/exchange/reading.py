@@ -1,17 +1,22 @@
 """Strict reading: bytes or a tree of plain values to a flow, or every problem with its place."""
 
+import errno
 import json
+import os
+import stat
+from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import Any, NoReturn, TypeVar
 
 import msgspec
 from msgspec.structs import replace
 
 from mossy_bridge.exchange.shape import Pairs, problems
 from mossy_bridge.language.parsing import canonical_condition, canonical_effect
-from mossy_bridge.model.flow import FORMAT_VERSION, Fact, Flow, Level
+from mossy_bridge.model.flow import FORMAT_VERSION, Deed, Exit, Fact, Flow, Level, Value
 
+T = TypeVar("T", bound=Value)
 LARGEST_FILE = 32 * 1024 * 1024
 
 
@@ -29,19 +34,33 @@ def read_flow(path: str | Path) -> Flow:
 
 
 def file_bytes(path: str | Path) -> bytes:
-    """What the file holds. Raises :class:`CannotRead` in plain words."""
+    """What the file holds. Raises :class:`CannotRead` in plain words. Never waits: a pipe or device is refused."""
     try:
-        with Path(path).open("rb") as file:
-            data = file.read(LARGEST_FILE + 1)
-    except OSError as error:
+        with open(path, "rb", opener=_opened) as file:
+            found = os.fstat(file.fileno())
+            if not stat.S_ISREG(found.st_mode):
+                what = "is a folder, not a flow file" if stat.S_ISDIR(found.st_mode) else "is no ordinary file"
+                raise CannotRead([f"{path}: {what}"])
+            data = file.read(LARGEST_FILE + 1) if found.st_size <= LARGEST_FILE else None
+    except (OSError, ValueError) as error:
+        if isinstance(error, CannotRead):
+            raise
         raise CannotRead([f"{path}: {_reason(error)}"]) from error
-    if len(data) > LARGEST_FILE:
+    if data is None or len(data) > LARGEST_FILE:
         megabytes = LARGEST_FILE // 2**20
         raise CannotRead([f"{path}: is larger than {megabytes} MB, which no flow file is"])
     return data
 
 
-def _reason(error: OSError) -> str:
+def _opened(path: str, flags: int) -> int:
+    return os.open(path, flags | os.O_NONBLOCK | os.O_CLOEXEC)
+
+
+def _reason(error: OSError | ValueError) -> str:
+    if not isinstance(error, OSError):
+        return "no file can have such a name"
+    if error.errno == errno.ELOOP:
+        return "its links lead in a circle"
     if isinstance(error, FileNotFoundError):
         return "there is no such file"
     if isinstance(error, IsADirectoryError):
@@ -96,8 +115,8 @@ def _tree(text: str) -> Any:
 def _pairs(items: list[tuple[str, Any]]) -> Pairs:
     found = Pairs(items)
     if len(found) < len(items):
-        keys = [key for key, _ in items]
-        found.twice = tuple(sorted({key for key in keys if keys.count(key) > 1}))
+        times = Counter(key for key, _ in items)
+        found.twice = tuple(sorted(key for key, number in times.items() if number > 1))
     return found
 
 
@@ -133,7 +152,7 @@ def _built(tree: dict[str, Any]) -> Flow:
     flow = msgspec.convert(_whole(tree), Flow)
     return replace(
         flow,
-        facts=tuple(map(_tidy_fact, flow.facts)),
+        facts=tuple(map(tidy_fact, flow.facts)),
         levels=_levels(flow.levels, tree.get("levels", [])),
         patterns=_levels(flow.patterns, tree.get("patterns", [])),
         promises=tuple(replace(p, when=canonical_condition(p.when)) for p in flow.promises),
@@ -151,14 +170,14 @@ def _whole(value: Any) -> Any:
     return value
 
 
-def _tidy_fact(fact: Fact) -> Fact:
+def tidy_fact(fact: Fact) -> Fact:
     """An initial value that the kind would have anyway is as good as none."""
     return replace(fact, initial=None) if fact.initial == replace(fact, initial=None).first else fact
 
 
 def _levels(levels: tuple[Level, ...], trees: list[dict[str, Any]]) -> tuple[Level, ...]:
     return tuple(
-        replace(_tidy_level(level), set_here=frozenset(_field_names(tree)) if level.pattern else frozenset())
+        replace(tidy_level(level), set_here=frozenset(_field_names(tree)) if level.pattern else frozenset())
         for level, tree in zip(levels, trees, strict=True)
     )
 
@@ -167,30 +186,41 @@ def _field_names(tree: dict[str, Any]) -> list[str]:
     return [key for key in tree if key != "id"]
 
 
-def _tidy_level(level: Level) -> Level:
-    return replace(
+def tidy_level(level: Level) -> Level:
+    """The level with its conditions and effects as the program writes them; what is so already stays the same."""
+    return _with(
         level,
         opens=canonical_condition(level.opens),
-        on_arrival=tuple(map(canonical_effect, level.on_arrival)),
-        paths=tuple(_each(level.paths, lambda p: replace(p, when=canonical_condition(p.when)))),
-        deeds=tuple(_each(level.deeds, _tidy_deed)),
-        exits=tuple(_each(level.exits, _tidy_exit)),
+        on_arrival=_effects(level.on_arrival),
+        paths=_each(level.paths, lambda path: _with(path, when=canonical_condition(path.when))),
+        deeds=_each(level.deeds, _tidy_deed),
+        exits=_each(level.exits, _tidy_exit),
     )
 
 
-def _each(things: tuple[Any, ...], tidy: Callable[[Any], Any]) -> list[Any]:
-    return [tidy(thing) for thing in things]
+def _with(value: T, **changed: Any) -> T:
+    """The value with fields changed; itself where they are as they were."""
+    same = all(new is getattr(value, name) or new == getattr(value, name) for name, new in changed.items())
+    return value if same else replace(value, **changed)
 
 
-def _tidy_deed(deed: Any) -> Any:
-    effects = tuple(map(canonical_effect, deed.effects))
-    return replace(deed, when=canonical_condition(deed.when), effects=effects)
+def _each(things: tuple[Any, ...], tidy: Callable[[Any], Any]) -> tuple[Any, ...]:
+    tidied = tuple(map(tidy, things))
+    return things if all(one is other for one, other in zip(things, tidied, strict=True)) else tidied
 
 
-def _tidy_exit(exit_: Any) -> Any:
-    return replace(
+def _effects(effects: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(map(canonical_effect, effects))
+
+
+def _tidy_deed(deed: Deed) -> Deed:
+    return _with(deed, when=canonical_condition(deed.when), effects=_effects(deed.effects))
+
+
+def _tidy_exit(exit_: Exit) -> Exit:
+    return _with(
         exit_,
         opens=canonical_condition(exit_.opens),
-        effects=tuple(map(canonical_effect, exit_.effects)),
-        trigger=replace(exit_.trigger, when=canonical_condition(exit_.trigger.when)),
+        effects=_effects(exit_.effects),
+        trigger=_with(exit_.trigger, when=canonical_condition(exit_.trigger.when)),
     )

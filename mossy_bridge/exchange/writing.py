@@ -5,6 +5,7 @@ one-line form fits, with its indentation and key, in 100 characters stands on on
 """
 
 import json
+import re
 from functools import cache
 from typing import Any
 
@@ -14,6 +15,10 @@ from mossy_bridge.exchange.shape import INTERNAL
 from mossy_bridge.model.flow import Flow, Level, Value
 
 WIDTH = 100
+_ENCODER = json.JSONEncoder(ensure_ascii=False, separators=(", ", ": "))
+_MARK = r'"\u0000'
+"""What begins a number that is written as a text first; no text of a flow has such a character."""
+_POWER = re.compile(r'"\\u0000([^"]*)"')
 
 
 @cache
@@ -34,7 +39,7 @@ def tree_of(value: Any) -> Any:
     """Plain JSON values for a part of a flow, or for the whole."""
     if isinstance(value, Value):
         return _object(value)
-    if isinstance(value, tuple):
+    if isinstance(value, tuple | list):
         return [tree_of(part) for part in value]
     if isinstance(value, dict):
         return {key: tree_of(part) for key, part in value.items()}
@@ -47,7 +52,7 @@ def _object(value: Value) -> dict[str, Any]:
     for name, key, default, required in _fields(type(value)):
         part = getattr(value, name)
         if required or name in kept or part != default or key == "mossy_bridge":
-            written[key] = tree_of(part)
+            written[key] = part if isinstance(part, str) else tree_of(part)
     return written
 
 
@@ -63,19 +68,17 @@ def flow_bytes(flow: Flow) -> bytes:
 
 def json_text(tree: Any) -> str:
     """Any plain JSON values laid out as in a flow file."""
-    return _laid_out(tree, indent=0, lead=0)
+    return _laid_out(_with_short_numbers(tree), indent=0, lead=0)
 
 
 def _laid_out(value: Any, indent: int, lead: int) -> str:
     """The value's text; ``lead`` characters (indentation and key) already stand before it on its line."""
-    if not isinstance(value, dict | list):
-        return _scalar(value)
     line = _one_line(value)
-    if not value or lead + len(line) <= WIDTH:
+    if not value or not isinstance(value, dict | list) or lead + len(line) <= WIDTH:
         return line
     inner = " " * (indent + 2)
     if isinstance(value, dict):
-        keys = [f"{inner}{_scalar(key)}: " for key in value]
+        keys = [f"{inner}{_one_line(key)}: " for key in value]
         rows = [k + _laid_out(v, indent + 2, len(k)) for k, v in zip(keys, value.values(), strict=True)]
     else:
         rows = [inner + _laid_out(part, indent + 2, indent + 2) for part in value]
@@ -84,20 +87,20 @@ def _laid_out(value: Any, indent: int, lead: int) -> str:
 
 
 def _one_line(value: Any) -> str:
+    text = _ENCODER.encode(value)
+    return _POWER.sub(r"\1", text) if _MARK in text else text
+
+
+def _with_short_numbers(value: Any) -> Any:
+    """The values with every number as the shortest text tells it: a whole one without a point, and a power of ten
+    without noughts before it, which the encoder cannot write and is told as a marked text."""
     if isinstance(value, dict):
-        return "{" + ", ".join(f"{_scalar(key)}: {_one_line(part)}" for key, part in value.items()) + "}"
+        return {key: _with_short_numbers(part) for key, part in value.items()}
     if isinstance(value, list):
-        return "[" + ", ".join(map(_one_line, value)) + "]"
-    return _scalar(value)
-
-
-def _scalar(value: Any) -> str:
-    return _number(value) if isinstance(value, float) else json.dumps(value, ensure_ascii=False)
-
-
-def _number(value: float) -> str:
-    """The shortest text that reads as the same number; a whole one without a point."""
+        return [_with_short_numbers(part) for part in value]
+    if not isinstance(value, float):
+        return value
     if value.is_integer() and abs(value) < 2**63:
-        return str(int(value))
+        return int(value)
     mantissa, exponent, power = repr(value).partition("e")
-    return f"{mantissa}e{int(power)}" if exponent else mantissa
+    return f"\0{mantissa}e{int(power)}" if exponent else value

@@ -9,9 +9,9 @@ from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedToken
 from platformdirs import user_cache_path
 
 from mossy_bridge.language import tree as t
+from mossy_bridge.model.flow import LONGEST_TEXT, MOST
 from mossy_bridge.model.names import KEYWORDS
 
-_MOST_DIGITS = 18  # whatever has more may not fit in 64 bits
 _DEEPEST = 60
 
 
@@ -152,6 +152,8 @@ def canonical_effect(text: str) -> str:
 
 
 def _parse(text: str, start: str) -> Any:
+    if len(text) > LONGEST_TEXT:
+        raise WrongWording(f"this is longer than {LONGEST_TEXT:,} characters; split it up", 1)
     if text.count("(") > _DEEPEST or text.count("not ") > _DEEPEST * 4:
         raise WrongWording("this is nested too deeply to read; split it up", 1)
     try:
@@ -174,8 +176,10 @@ def _parse(text: str, start: str) -> Any:
 
 
 def _refuse_huge(token: Token) -> None:
-    if token.type == "INTEGER" and len(token.lstrip("0")) > _MOST_DIGITS:
-        raise WrongWording(f"{token} is too large a number", token.column or 1)
+    digits = token.lstrip("0") if token.type == "INTEGER" else ""
+    if len(digits) > len(str(MOST)) or int(digits or 0) > MOST:
+        shown = digits if len(digits) <= 20 else f"{digits[:20]}…"
+        raise WrongWording(f"{shown} is too large a number; the largest is {MOST:,}", token.column or 1)
 
 
 def _unfinished(text: str, expected: Any) -> WrongWording:

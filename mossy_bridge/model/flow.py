@@ -11,18 +11,49 @@ from msgspec import Meta, Struct, field
 
 FORMAT_VERSION = 1
 
-Whole = Annotated[int, Meta(ge=-(2**63), le=2**63 - 1)]
-Size = Annotated[float, Meta(ge=0)]
-Rect = tuple[float, float, Size, Size]
-"""x, y, width, height in plan units; x and y are the corner with the smallest values."""
+FARTHEST = 1_000_000
+"""How far anything may lie from the origin of a plan or of the map, in units, and how large it may be."""
+MOST = 1_000_000
+"""The largest count."""
+LONGEST_NAME, LONGEST_TEXT, LONGEST_NOTES, LONGEST_ID = 1_000, 10_000, 100_000, 100
+"""Characters."""
 
-Id = Annotated[str, Meta(pattern="^[a-z][a-z0-9_]*$", extra={"is": "id"})]
+Coordinate = Annotated[float, Meta(ge=-FARTHEST, le=FARTHEST)]
+Size = Annotated[float, Meta(ge=0, le=FARTHEST)]
+Measure = Annotated[float, Meta(gt=0, le=FARTHEST)]
+"""A size or speed that cannot be 0."""
+Rect = tuple[Coordinate, Coordinate, Size, Size]
+"""x, y, width, height in plan units; x and y are the corner with the smallest values."""
+Amount = Annotated[int, Meta(ge=0, le=MOST)]
+Difficulty = Annotated[int, Meta(ge=-1_000, le=1_000)]
+Cell = Annotated[float, Meta(ge=-10_000, le=10_000)]
+Seconds = Annotated[float, Meta(ge=0, le=86_400)]
+Minutes = Annotated[float, Meta(ge=0, le=100_000)]
+
+Name = Annotated[str, Meta(max_length=LONGEST_NAME)]
+Text = Annotated[str, Meta(max_length=LONGEST_TEXT)]
+"""A text of one line."""
+Message = Annotated[str, Meta(max_length=LONGEST_TEXT, extra={"is": "prose"})]
+Notes = Annotated[str, Meta(max_length=LONGEST_NOTES, extra={"is": "prose"})]
+Id = Annotated[str, Meta(pattern="^[a-z][a-z0-9_]*$", max_length=LONGEST_ID, extra={"is": "id"})]
 Condition = Annotated[
-    str, Meta(description="a condition, such as: has clapper and at least 3 oil", extra={"is": "condition"})
+    str,
+    Meta(
+        description="a condition, such as: has clapper and at least 3 oil",
+        max_length=LONGEST_TEXT,
+        extra={"is": "condition"},
+    ),
 ]
-Effect = Annotated[str, Meta(description="an effect, such as: add 2 oil", extra={"is": "effect"})]
+Effect = Annotated[
+    str, Meta(description="an effect, such as: add 2 oil", max_length=LONGEST_TEXT, extra={"is": "effect"})
+]
 Expectation = Annotated[
-    str, Meta(pattern="^(works|fails|ends:[a-z][a-z0-9_]*|at:[a-z][a-z0-9_]*)$", extra={"is": "expectation"})
+    str,
+    Meta(
+        pattern="^(works|fails|ends:[a-z][a-z0-9_]*|at:[a-z][a-z0-9_]*)$",
+        max_length=LONGEST_TEXT,
+        extra={"is": "expectation"},
+    ),
 ]
 
 LevelKind = Literal["play", "screen", "board"]
@@ -46,45 +77,45 @@ class Value(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
 class Start(Value, frozen=True, kw_only=True):
     """Where the program starts."""
 
-    level: str = ""
-    spawn: str = ""
+    level: Text = ""
+    spawn: Text = ""
 
 
 class Units(Value, frozen=True, kw_only=True):
     """The unit of plans, and which way y grows."""
 
-    name: str = "tile"
+    name: Name = "tile"
     y: Literal["down", "up"] = "down"
 
 
 class Walker(Value, frozen=True, kw_only=True):
     """The player's body and movement: plan units, and seconds for ``tick``."""
 
-    width: float = 0.8
-    height: float = 1.6
-    speed: float = 6.0
-    jump_height: float = 3.0
-    gravity: float = 30.0
-    tick: float = 0.0166667
+    width: Measure = 0.8
+    height: Measure = 1.6
+    speed: Measure = 6.0
+    jump_height: Measure = 3.0
+    gravity: Measure = 30.0
+    tick: Measure = 0.0166667
     view: Literal["side", "top"] = "side"
 
 
 class Limits(Value, frozen=True, kw_only=True):
     """Thresholds of checks: seconds, and plan units for ``return_distance``."""
 
-    transition_seconds: float = 6.0
-    read_start: float = 0.5
-    read_per_word: float = 0.25
-    held_after: float = 0.5
-    flash_seconds: float = 0.15
-    return_distance: float = 12.0
+    transition_seconds: Seconds = 6.0
+    read_start: Seconds = 0.5
+    read_per_word: Seconds = 0.25
+    held_after: Seconds = 0.5
+    flash_seconds: Seconds = 0.15
+    return_distance: Size = 12.0
 
 
 class Region(Value, frozen=True, kw_only=True):
     """A named group of levels. ``tint`` tells it from its neighbours on strip and map."""
 
     id: Id
-    name: str = ""
+    name: Name = ""
     tint: Tint = ""
 
 
@@ -92,20 +123,20 @@ class Ending(Value, frozen=True, kw_only=True):
     """A way the game can end."""
 
     id: Id
-    name: str = ""
+    name: Name = ""
 
 
 class Fact(Value, frozen=True, kw_only=True):
     """Something the game remembers. ``initial`` is None where the file leaves it to the kind."""
 
     id: Id
-    name: str = ""
+    name: Name = ""
     kind: FactKind
     lifetime: Lifetime = "run"
     values: tuple[Id, ...] = ()
-    low: Whole = 0
-    high: Whole = 9
-    initial: bool | Whole | str | None = None
+    low: Amount = 0
+    high: Amount = 9
+    initial: bool | Amount | Text | None = None
 
     @property
     def first(self) -> bool | int | str:
@@ -121,16 +152,16 @@ class Step(Value, frozen=True, kw_only=True):
     """One step of a transition: begins ``at`` seconds after the exit is set off."""
 
     do: StepKind
-    at: Size = 0
-    lasts: Size = 0
-    text: str = ""
+    at: Seconds = 0
+    lasts: Seconds = 0
+    text: Message = ""
 
 
 class Transition(Value, frozen=True, kw_only=True):
     """The timed steps between an exit being set off and the player having control again."""
 
     id: Id
-    name: str = ""
+    name: Name = ""
     steps: tuple[Step, ...] = ()
 
     @property
@@ -144,7 +175,7 @@ class Plan(Value, frozen=True, kw_only=True):
 
     width: Size = 0
     height: Size = 0
-    picture: str = ""
+    picture: Text = ""
     solids: tuple[Rect, ...] = ()
 
 
@@ -152,14 +183,14 @@ class Zone(Value, frozen=True, kw_only=True):
     """A part of a level that can be walked freely."""
 
     id: Id
-    name: str = ""
+    name: Name = ""
 
 
 class Path(Value, frozen=True, kw_only=True, rename={"start": "from", "end": "to"}):
     """A way from one zone to another, or both ways."""
 
-    start: str
-    end: str
+    start: Text
+    end: Text
     both_ways: bool = False
     when: Condition = "always"
 
@@ -168,25 +199,25 @@ class Spawn(Value, frozen=True, kw_only=True):
     """A named place where the player can appear; feet at x, y."""
 
     id: Id
-    name: str = ""
-    x: float = 0
-    y: float = 0
+    name: Name = ""
+    x: Coordinate = 0
+    y: Coordinate = 0
     faces: Literal["left", "right", "up", "down"] = "right"
-    zone: str = ""
+    zone: Text = ""
 
 
 class Deed(Value, frozen=True, kw_only=True):
     """Something the player can do in a level that the game remembers."""
 
     id: Id
-    name: str = ""
-    x: float = 0
-    y: float = 0
-    zone: str = ""
+    name: Name = ""
+    x: Coordinate = 0
+    y: Coordinate = 0
+    zone: Text = ""
     when: Condition = "always"
     effects: tuple[Effect, ...] = ()
     repeats: Literal["run", "visit", "always"] = "run"
-    checkpoint: str = ""
+    checkpoint: Text = ""
     saves: bool = False
 
 
@@ -194,9 +225,9 @@ class Trigger(Value, frozen=True, kw_only=True):
     """What sets an exit off."""
 
     kind: TriggerKind = "touch"
-    by: tuple[str, ...] = (PLAYER,)
+    by: tuple[Text, ...] = (PLAYER,)
     when: Condition = "always"
-    seconds: Size = 0
+    seconds: Seconds = 0
     armed_on_arrival: bool = True
 
 
@@ -204,9 +235,9 @@ class Destination(Value, frozen=True, kw_only=True):
     """Where an exit leads. ``otherwise`` is used where the kind finds nothing."""
 
     kind: DestinationKind = "level"
-    level: str = ""
-    spawn: str = ""
-    ending: str = ""
+    level: Text = ""
+    spawn: Text = ""
+    ending: Text = ""
     otherwise: "Destination | None" = None
 
     def chain(self) -> "tuple[Destination, ...]":
@@ -223,15 +254,15 @@ class Exit(Value, frozen=True, kw_only=True):
     """A way out of a level. ``to`` is None while it is not connected."""
 
     id: Id
-    name: str = ""
+    name: Name = ""
     area: Rect = (0, 0, 0, 0)
-    zone: str = ""
+    zone: Text = ""
     trigger: Trigger = field(default_factory=Trigger)
     opens: Condition = "always"
     completes: bool = False
     fresh: bool = False
     effects: tuple[Effect, ...] = ()
-    transition: str = ""
+    transition: Text = ""
     to: Destination | None = None
 
     @property
@@ -244,14 +275,14 @@ class Tile(Value, frozen=True, kw_only=True):
     """An entry on a board."""
 
     id: Id
-    col: Whole = 0
-    row: Whole = 0
-    level: str = ""
-    spawn: str = ""
-    left: str = ""
-    right: str = ""
-    up: str = ""
-    down: str = ""
+    col: Cell = 0
+    row: Cell = 0
+    level: Text = ""
+    spawn: Text = ""
+    left: Text = ""
+    right: Text = ""
+    up: Text = ""
+    down: Text = ""
 
     @property
     def neighbours(self) -> tuple[str, ...]:
@@ -264,31 +295,31 @@ class Level(Value, frozen=True, kw_only=True):
     pattern sets itself; it is empty in a level without one."""
 
     id: Id
-    code: str = ""
-    name: str = ""
+    code: Name = ""
+    name: Name = ""
     kind: LevelKind = "play"
-    region: str = ""
-    pattern: str = ""
+    region: Text = ""
+    pattern: Text = ""
     ships: bool = True
     status: Status = "draft"
-    file: str = ""
+    file: Text = ""
     opens: Condition = "always"
-    copied_from: str = ""
-    ticked: tuple[str, ...] = ()
-    unreviewed: tuple[str, ...] = ()
-    minutes: Size = 0
-    difficulty: Whole = 0
-    notes: str = ""
+    copied_from: Text = ""
+    ticked: tuple[Text, ...] = ()
+    unreviewed: tuple[Text, ...] = ()
+    minutes: Minutes = 0
+    difficulty: Difficulty = 0
+    notes: Notes = ""
     plan: Plan | None = None
     zones: tuple[Zone, ...] = ()
     paths: tuple[Path, ...] = ()
-    cast: tuple[str, ...] = ()
+    cast: tuple[Text, ...] = ()
     on_arrival: tuple[Effect, ...] = ()
     spawns: tuple[Spawn, ...] = ()
     deeds: tuple[Deed, ...] = ()
     exits: tuple[Exit, ...] = ()
     tiles: tuple[Tile, ...] = ()
-    first_tile: str = ""
+    first_tile: Text = ""
     cursor: Literal["free", "open", "any"] = "free"
     set_here: frozenset[str] = frozenset()
 
@@ -316,21 +347,21 @@ class Promise(Value, frozen=True, kw_only=True):
     """Something the designer requires of the flow."""
 
     id: Id
-    name: str = ""
+    name: Name = ""
     kind: PromiseKind
-    level: str = ""
-    ending: str = ""
+    level: Text = ""
+    ending: Text = ""
     when: Condition = "always"
-    avoiding: tuple[str, ...] = ()
-    crossings: Whole = 0
+    avoiding: tuple[Text, ...] = ()
+    crossings: Amount = 0
 
 
 class Walk(Value, frozen=True, kw_only=True):
     """A recorded walk and what it is expected to come to."""
 
     id: Id
-    name: str = ""
-    moves: tuple[str, ...] = ()
+    name: Name = ""
+    moves: tuple[Text, ...] = ()
     expect: Expectation = "works"
 
 
@@ -338,38 +369,38 @@ class ChecklistItem(Value, frozen=True, kw_only=True):
     """Something every level of the named kinds must have."""
 
     id: Id
-    text: str = ""
+    text: Text = ""
     kinds: tuple[LevelKind, ...] = ()
 
 
 class TrialSetting(Value, frozen=True, kw_only=True):
     """A value that is for testing only, and the one to deliver in its place."""
 
-    at: str = ""
+    at: Text = ""
     ships_as: Any = None
-    why: str = ""
+    why: Text = ""
 
 
 class Waiver(Value, frozen=True, kw_only=True):
     """A finding the designer has accepted."""
 
-    check: str = ""
-    at: str = ""
-    why: str = ""
+    check: Text = ""
+    at: Text = ""
+    why: Text = ""
 
 
 class MapPlace(Value, frozen=True, kw_only=True):
     """Where a hand-moved card stands, in map units."""
 
-    x: float = 0
-    y: float = 0
+    x: Coordinate = 0
+    y: Coordinate = 0
 
 
 class Flow(Value, frozen=True, kw_only=True, dict=True):
     """The whole document: how a game moves from level to level."""
 
     mossy_bridge: int = FORMAT_VERSION
-    title: str = ""
+    title: Name = ""
     start: Start = field(default_factory=Start)
     progress: Literal["run", "profile"] = "run"
     saving: Literal["arrival", "deed", "never"] = "arrival"

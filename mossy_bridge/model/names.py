@@ -5,6 +5,8 @@ import re
 import unicodedata
 from collections.abc import Collection, Iterable
 
+LONGEST_STEM = 80
+"""Characters of a name that its id is made of; there must be room for a number, and for an ending such as ``_2``."""
 ID_SHAPE = re.compile(r"[a-z][a-z0-9_]*")
 KEYWORDS = frozenset(
     [
@@ -48,7 +50,7 @@ def id_from(name: str, taken: Collection[str], fallback: str = "level") -> str:
     stem = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")
     if not stem or not stem[0].isalpha():
         stem = f"{fallback}_{stem}".rstrip("_")
-    return free_id(stem, taken)
+    return free_id(stem[:LONGEST_STEM].rstrip("_"), taken)
 
 
 def free_id(stem: str, taken: Collection[str]) -> str:

@@ -105,7 +105,8 @@ def renumbered(flow: Flow, region: str, first: str) -> Flow:
             branch = bool(old and old[3]) and number >= int(match[2])
             letter = chr(ord(letter or "a") + 1) if branch else ""
             number += 0 if branch else 1
-            levels.append(replace(level, code=f"{prefix}{number:0{digits}}{letter}"))
+            own = level.set_here | {"code"} if level.pattern else level.set_here
+            levels.append(replace(level, code=f"{prefix}{number:0{digits}}{letter}", set_here=own))
         else:
             levels.append(level)
     return replace(flow, levels=tuple(levels))

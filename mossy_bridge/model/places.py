@@ -1,6 +1,7 @@
 """Places in a flow: the short ones that findings use (``slipway.east_gate``), and the long ones of test-only
 values (``levels.slipway.exits.east_gate.trigger.when``)."""
 
+import re
 from typing import Any
 
 from msgspec.structs import fields
@@ -89,3 +90,20 @@ def long_title(flow: Flow, place: str) -> str:
         thing = next((t for t in getattr(level, rest[0]) if t.id == rest[1]), None)
         rest = [(thing.name or thing.id) if thing else rest[1], *rest[2:]]
     return f"{level.title}: {' › '.join(rest)}"
+
+
+def place_words(flow: Flow, place: str) -> str:
+    """A place as reading names it (``levels[4].exits[1].trigger.kind``) in the designer's words: “The Slipway › East
+    gate › trigger › kind”."""
+    here: Any = flow
+    words: list[str] = []
+    for step in re.findall(r"[^.\[\]]+", place):
+        number = int(step) if isinstance(here, tuple) and step.isdecimal() else -1
+        if number >= 0:
+            here = here[number] if number < len(here) else None
+            named = getattr(here, "name", "") or getattr(here, "code", "") or getattr(here, "id", "") or str(number + 1)
+            words[-1:] = [named] if hasattr(here, "id") else [words[-1], named]
+        else:
+            here = _inside(here, step)[1]
+            words.append(step.replace("_", " "))
+    return " › ".join(word if len(word) <= 60 else f"{word[:57]}…" for word in words)

@@ -1,7 +1,10 @@
 """Reading, writing and saving flow files."""
 
+import errno
+import fcntl
 import json
 import os
+import resource
 import stat
 import tempfile
 import unittest
@@ -15,10 +18,10 @@ from msgspec.structs import replace
 
 from mossy_bridge.exchange.delivered import delivered
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree, read_flow
-from mossy_bridge.exchange.saving import CannotSave, replace_file, save_flow
+from mossy_bridge.exchange.saving import TEMPORARY, CannotSave, backup_of, replace_file, save_flow
 from mossy_bridge.exchange.schema import flow_schema
 from mossy_bridge.exchange.writing import flow_text, json_text
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.flow import Fact, Flow, MapPlace
 from tests.support.random_flows import flows
 
 WHOLE = """{
@@ -153,6 +156,13 @@ class Schema(unittest.TestCase):
         self.assertEqual(json.loads(shipped), flow_schema())
 
 
+def nested(times, key="in"):
+    tree = {}
+    for _ in range(times):
+        tree = {key: tree}
+    return tree
+
+
 class Faults(unittest.TestCase):
     def problems(self, tree):
         with self.assertRaises(CannotRead) as caught:
@@ -182,7 +192,31 @@ class Faults(unittest.TestCase):
             ({"levels": [{**level, "plan": {"width": 2**70}}]}, "levels[0].plan.width: the number is too large"),
             ({"levels": [{**level, "name": "\ud800"}]}, "levels[0].name: the text holds half a character"),
             ({"units": None}, "units: expected an object"),
-            ({"facts": [{"id": "n", "kind": "count", "low": -1}]}, "facts[0].low: a count cannot go below 0"),
+            ({"walker": {"width": 0}}, "walker.width: must be above 0"),
+            ({"walker": {"gravity": -1}}, "walker.gravity: must be above 0"),
+            ({"walker": {"speed": 1e300}}, "walker.speed: may not be above 1,000,000"),
+            ({"limits": {"read_start": -1}}, "limits.read_start: may not be negative"),
+            ({"limits": {"flash_seconds": 1e5}}, "limits.flash_seconds: may not be above 86,400"),
+            ({"map": {"a": {"x": 1e7}}}, "map.a.x: may not be above 1,000,000"),
+            ({"levels": [{**level, "spawns": [{"id": "p", "y": -1e7}]}]}, "spawns[0].y: may not be below −1,000,000"),
+            ({"levels": [{**level, "plan": {"solids": [[0, 0, 1e300, 1]]}}]}, "solids[0][2]: may not be above 1,000,000"),
+            ({"levels": [{**level, "minutes": 1e6}]}, "levels[0].minutes: may not be above 100,000"),
+            ({"levels": [{**level, "difficulty": -1001}]}, "levels[0].difficulty: may not be below −1,000"),
+            ({"levels": [{**level, "name": "n" * 1001}]}, "levels[0].name: is longer than 1,000 characters"),
+            ({"levels": [{**level, "notes": "n" * 100_001}]}, "levels[0].notes: is longer than 100,000 characters"),
+            ({"levels": [{**level, "name": "a\nb"}]}, "levels[0].name: the text may have one line only"),
+            ({"levels": [{**level, "name": "a\x1b[31m"}]}, "levels[0].name: the text holds a control character (U+001B)"),
+            ({"levels": [{**level, "notes": "a\x00"}]}, "levels[0].notes: the text holds a control character (U+0000)"),
+            ({"levels": [{**level, "opens": "at least 1000001 oil"}]}, "levels[0].opens: in “at least 1000001 oil”: 1000001 is too"),
+            ({"levels": [{**level, "opens": " or ".join(["always"] * 1500)}]}, "this is longer than 10,000 characters"),
+            ({"levels": [{"id": "a" * 101}]}, "is longer than 100 characters, which no id may be"),
+            ({"levels": [{**level, "kind": "board", "tiles": [{"id": "t", "col": 1e5}]}]}, "tiles[0].col: may not be above 10,000"),
+            ({"facts": [{"id": "n", "kind": "count", "high": 10**7}]}, "facts[0].high: may not be above 1,000,000"),
+            ({"promises": [{"id": "p", "kind": "within", "crossings": -1}]}, "promises[0].crossings: may not be negative"),
+            ({"trial_settings": [{"ships_as": "\udc80"}]}, "trial_settings[0].ships_as: the text holds half a character"),
+            ({"trial_settings": [{"ships_as": nested(50)}]}, "is nested more than 40 deep"),
+            ({"levels": [{**level, "exits": [{"id": "x", "to": nested(60, "otherwise")}]}]}, "has more than 40 destinations"),
+            ({"facts": [{"id": "n", "kind": "count", "low": -1}]}, "facts[0].low: may not be negative"),
             ({"facts": [{"id": "n", "kind": "count", "low": 5, "high": 3}]}, "facts[0].low: 5 is above high"),
             ({"facts": [{"id": "n", "kind": "count", "low": 1}]}, "facts[0].initial: 0 is not between"),
             ({"facts": [{"id": "n", "kind": "count", "initial": True}]}, "facts[0].initial: expected a whole number"),
@@ -210,6 +244,27 @@ class Faults(unittest.TestCase):
             with self.subTest(expected):
                 found = self.problems(tree)
                 self.assertTrue(any(expected in text for text in found), found)
+
+    def test_numbers_at_their_bounds_and_texts_of_several_lines_are_read(self):
+        level = {
+            "id": "a",
+            "notes": "one\n\ttwo",
+            "minutes": 100_000,
+            "plan": {"width": 1e6, "solids": [[-1e6, 1e6, 0, 1e6]]},
+        }
+        step = {"do": "show_message", "at": 86_400, "text": "one\ntwo"}
+        tile = {"id": "t", "col": 0.5, "row": -10_000}
+        read = flow_from_tree({"mossy_bridge": 1, "levels": [level, {"id": "b", "kind": "board", "tiles": [tile]}],
+                               "transitions": [{"id": "t", "steps": [step]}], "walker": {"tick": 1e-9}})  # fmt: skip
+        self.assertEqual(flow_from_bytes(flow_text(read).encode()), read)
+
+    def test_of_very_many_faults_the_first_are_told_and_how_many_more(self):
+        unknown = {f"unknown_{number}": 1 for number in range(100_000)}
+        found = self.problems({"levels": [{"id": "a", **unknown}]})
+        self.assertEqual((len(found), found[-1]), (101, "the file: 99,900 more problems like these"))
+        twice = ", ".join(f'"key{number}": 1' for number in [*range(30_000), 5])
+        found = self.problems(f'{{"mossy_bridge": 1, "map": {{{twice}}}}}'.encode())
+        self.assertIn("map.key5: stands twice in the same object; remove one", found)
 
     def test_all_are_told_at_once(self):
         tree = {
@@ -264,15 +319,115 @@ class Saving(unittest.TestCase):
         self.assertEqual(stat.S_IMODE(self.path.stat().st_mode), 0o640)
         self.assertEqual(sorted(p.name for p in self.folder.iterdir()), ["a.mossy", "a.mossy~"])
 
-    def test_a_failure_at_any_step_leaves_the_file_as_it_was(self):
+    def names(self):
+        return sorted(path.name for path in self.folder.iterdir())
+
+    def test_a_failure_at_any_step_leaves_file_and_backup_as_they_were(self):
+        save_flow(Flow(title="nought"), self.path)
         save_flow(Flow(title="one"), self.path)
-        for step in ("os.fsync", "shutil.copy2", "pathlib.Path.replace"):
-            with self.subTest(step), mock.patch(step, side_effect=OSError(28, "No space left on device")):
-                with self.assertRaises(CannotSave) as caught:
-                    save_flow(Flow(title="two"), self.path)
-                self.assertIn("No space left", str(caught.exception))
+        full = OSError(errno.ENOSPC, "No space left on device")
+        sync, swap = os.fsync, Path.replace
+        for step, real in (("os.fsync", sync), ("pathlib.Path.replace", swap)):
+            for good in range(2):  # the new file, and the copy of the old one
+                effects = [*([real] * good), None]
+                calls = iter(effects)
+
+                def fails(*args, calls=calls):
+                    call = next(calls, None)
+                    if call is None:
+                        raise full
+                    return call(*args)
+
+                swaps = step.endswith("replace") and good == 1
+                with self.subTest(step, good=good), mock.patch(step, fails):
+                    with self.assertRaises(CannotSave) as caught:
+                        save_flow(Flow(title="two"), self.path)
+                    self.assertIn("No space left", str(caught.exception))
+                self.assertEqual(read_flow(self.path).title, "one")
+                self.assertEqual(read_flow(self.folder / "a.mossy~").title, "one" if swaps else "nought")
+                self.assertEqual(self.names(), ["a.mossy", "a.mossy~"])
+
+    def test_a_full_disk_leaves_file_and_backup_as_they_were(self):
+        save_flow(Flow(title="nought"), self.path)
+        save_flow(Flow(title="one", map={f"l{i}": MapPlace(x=i) for i in range(500)}), self.path)
+        before = [path.read_bytes() for path in sorted(self.folder.iterdir())]
+        for most in (100, 5_000):  # neither the new file fits, or only that
+            limits = resource.getrlimit(resource.RLIMIT_FSIZE)
+            resource.setrlimit(resource.RLIMIT_FSIZE, (most, limits[1]))
+            try:
+                with self.assertRaises(CannotSave):
+                    save_flow(Flow(title="t" * 900), self.path)
+            finally:
+                resource.setrlimit(resource.RLIMIT_FSIZE, limits)
+            self.assertEqual([path.read_bytes() for path in sorted(self.folder.iterdir())], before)
+
+    def test_what_does_not_read_back_replaces_nothing(self):
+        save_flow(Flow(title="one"), self.path)
+        bad = Flow(facts=(Fact(id="tide", kind="choice", values=("low-tide",)),))
+        not_canonical = Flow(facts=(Fact(id="oil", kind="count", initial=0),))
+        for flow, words in ((bad, "“low-tide” is not an id"), (not_canonical, "does not read back the same")):
+            with self.subTest(words), self.assertRaises(CannotSave) as caught:
+                save_flow(flow, self.path)
+            self.assertIn(words, str(caught.exception))
             self.assertEqual(read_flow(self.path).title, "one")
-            self.assertFalse([p for p in self.folder.iterdir() if p.name.startswith(".a")])
+        self.assertEqual(self.names(), ["a.mossy"])
+
+    def test_files_that_are_to_stay_as_they_are_do(self):
+        save_flow(Flow(title="one"), self.path)
+        os.link(self.path, self.folder / "other.mossy")
+        save_flow(Flow(title="two"), self.path)
+        self.assertEqual(read_flow(self.folder / "other.mossy").title, "two")
+        self.assertEqual(read_flow(self.folder / "a.mossy~").title, "one")
+        self.path.chmod(0o444)
+        with self.assertRaises(CannotSave) as caught:
+            save_flow(Flow(title="three"), self.path)
+        self.assertIn("write-protected", str(caught.exception))
+        self.assertEqual(read_flow(self.path).title, "two")
+
+    def test_the_owner_stays_the_owner(self):
+        save_flow(Flow(title="one"), self.path)
+        mine = self.path.stat()
+        with (
+            mock.patch("os.chown", side_effect=PermissionError) as given,
+            mock.patch.object(Path, "stat", autospec=True) as stat_,
+        ):
+            real = os.stat
+            stat_.side_effect = lambda path, **more: real(path, **more)
+            with mock.patch("mossy_bridge.exchange.saving._ordinary") as found:
+                found.return_value = os.stat_result((mine.st_mode, 0, 0, 1, mine.st_uid + 1, mine.st_gid, 0, 0, 0, 0))
+                save_flow(Flow(title="two"), self.path)
+        self.assertEqual(given.call_args.args[1:], (mine.st_uid + 1, mine.st_gid))
+        self.assertEqual((self.path.stat().st_ino, read_flow(self.path).title), (mine.st_ino, "two"))
+
+    def test_what_is_no_ordinary_file_is_refused_at_once(self):
+        os.mkfifo(self.folder / "pipe")
+        (self.folder / "folder").mkdir()
+        (self.folder / "folder~").write_text("kept")
+        os.symlink("loop", self.folder / "loop")
+        for name, words in (
+            ("pipe", "it is no ordinary file"), ("folder", "a folder has this name"), ("loop", "links lead in a circle"),
+            ("a\0b", "null"), ("gone/a.mossy", "No such file"),
+        ):  # fmt: skip
+            with self.subTest(name), self.assertRaises(CannotSave) as caught:
+                replace_file(self.folder / name, b"x")
+            self.assertIn(words, str(caught.exception))
+        self.assertEqual((self.folder / "folder~").read_text(), "kept")
+
+    def test_names_as_long_as_names_can_be(self):
+        for name in ("n" * 249 + ".mossy", "ü" * 124 + ".mossy", "n" * 246):
+            path = self.folder / name
+            save_flow(Flow(title="one"), path)
+            save_flow(Flow(title="two"), path)
+            self.assertEqual(read_flow(path).title, "two")
+            self.assertEqual(read_flow(backup_of(path)).title, "one")
+
+    def test_leftovers_of_programs_that_were_killed_are_cleared(self):
+        left, used = (self.folder / f"{TEMPORARY}{name}" for name in ("left", "used"))
+        left.write_bytes(b"half")
+        with used.open("wb") as file:
+            fcntl.flock(file, fcntl.LOCK_EX)
+            save_flow(Flow(), self.path)
+            self.assertEqual(self.names(), [used.name, "a.mossy"])
 
     def test_a_link_stays_a_link(self):
         save_flow(Flow(), self.path)
@@ -286,10 +441,14 @@ class Saving(unittest.TestCase):
         huge = self.folder / "huge.mossy"
         with huge.open("wb") as file:
             file.truncate(50 * 2**20)
+        pipe = self.folder / "pipe"
+        os.mkfifo(pipe)
         for path, words in (
             (self.folder, "is a folder"),
             (self.folder / "gone", "no such file"),
             (huge, "larger than"),
+            (pipe, "is no ordinary file"),
+            ("a\0b", "no file can have such a name"),
         ):
             with self.subTest(words), self.assertRaises(CannotRead) as caught:
                 read_flow(path)

@@ -13,7 +13,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.flow import ChecklistItem, Flow
 from mossy_bridge.model.patterns import resolved
 
 HELP = "What every level must have. Click a cell to tick it off; arrow keys and Space do the same."
@@ -133,7 +133,8 @@ class ChecklistFace(QWidget):
             item, upkeep = flow.checklist[row], self._requests.upkeep
             done = sum(item.id in level.ticked for level in flow.levels if level.kind in item.kinds)
             of = sum(level.kind in item.kinds for level in flow.levels)
-            self.item.type_text("the item", item.text or item.id, item.text, lambda t: upkeep.set_item(item.id, text=t))
+            self.item.type_text("the item", item.text or item.id, item.text, lambda t: upkeep.set_item(item.id, text=t),
+                                (ChecklistItem, "text"))  # fmt: skip
             self.item.text("must be had by all")
             words = ", ".join(word for kind, word in KIND_WORDS if kind in item.kinds) or "nothing"
             kinds = [Choice(kind, word) for kind, word in KIND_WORDS]

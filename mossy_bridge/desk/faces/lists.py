@@ -1,7 +1,7 @@
 """Faces that are lists of sentences: values for testing, level files, patterns."""
 
 from collections.abc import Callable, Sequence
-from json import JSONDecodeError, dumps, loads
+from json import dumps, loads
 from pathlib import Path
 from typing import Any
 
@@ -16,9 +16,10 @@ from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.game import GameSentence
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.exchange.level_files import FileNews
+from mossy_bridge.exchange.shape import field_problem
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.edits import PATTERN
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.flow import Flow, TrialSetting
 from mossy_bridge.model.pattern_edits import overridden
 from mossy_bridge.model.places import long_title, place_exists, value_at
 
@@ -139,9 +140,11 @@ class TestingFace(ListFace):
         say.toggle("the place", long_title(flow, at), lambda: self._show(at))
         say.text(f"is {now} for testing; delivered is")
         say.type_text("the value to deliver", _shown(ships_as), _shown(ships_as),
-                      lambda text: upkeep.set_ships_as(at, _value(text, ships_as), why))  # fmt: skip
+                      lambda text: upkeep.set_ships_as(at, _value(text, ships_as), why),
+                      lambda text: field_problem(_value(text, ships_as), TrialSetting, "ships_as"))  # fmt: skip
         say.text(", because")
-        say.type_text("the reason", why or "no reason given", why, lambda text: upkeep.set_ships_as(at, ships_as, text))
+        say.type_text("the reason", why or "no reason given", why, lambda text: upkeep.set_ships_as(at, ships_as, text),
+                      (TrialSetting, "why"))  # fmt: skip
         say.text(".")
         say.toggle("put back", "Put back what is delivered", lambda: upkeep.put_back(at))
         say.toggle("keep", "Deliver the value tried", lambda: upkeep.keep_test_value(at))
@@ -163,7 +166,7 @@ def _value(text: str, before: Any) -> Any:
         return text
     try:
         return loads(text)
-    except JSONDecodeError:
+    except (ValueError, RecursionError):
         return text
 
 

@@ -3,14 +3,16 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QDoubleValidator, QKeyEvent
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.sentences.sentence import Field, wrong_number
+from mossy_bridge.language.numbers import number_in, number_text
 from mossy_bridge.model.edits import whole
-from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.model.flow import Flow, Level, Plan, Spawn
 from mossy_bridge.plan.laying import Part, part_of
 
 LINES = (("left", "Left"), ("centre", "Centre"), ("right", "Right"), ("top", "Top"), ("middle", "Middle"),
@@ -18,39 +20,44 @@ LINES = (("left", "Left"), ("centre", "Centre"), ("right", "Right"), ("top", "To
 
 
 class NumberField(QLineEdit):
-    """A number. ``typed`` brings it when it is another one; what is no number is put back. Up and down arrows
-    step it."""
+    """A number. ``typed`` brings it when it is another one; what is no number, or cannot stand in the field ``of`` a
+    class, is told while it is typed, and put back. Up and down arrows step it."""
 
     typed = pyqtSignal(float)
 
-    def __init__(self, name: str, value: float, step: float, least: float = -1e9):
-        super().__init__(f"{value:g}")
-        self._value, self._step, self._least = value, step, least
-        validator = QDoubleValidator(least, 1e9, 4, self)
-        validator.setNotation(QDoubleValidator.Notation.StandardNotation)
-        self.setValidator(validator)
+    def __init__(self, name: str, value: float, step: float, of: Field):
+        super().__init__(number_text(value))
+        self._value, self._step, self._of = value, step, of
+        self._tip = f"{name}; arrow keys step it by {step:g}"
         self.setFixedWidth(56)
+        self.setMaxLength(40)
         self.setAccessibleName(name)
-        self.setToolTip(f"{name}; arrow keys step it by {step:g}")
+        self.setToolTip(self._tip)
+        self.textEdited.connect(self._look)
         self.editingFinished.connect(self._finish)
 
+    def _look(self) -> str:
+        problem = wrong_number(self._of, self.text())
+        if self.property("wrong") != bool(problem):
+            self.setProperty("wrong", bool(problem))
+            self.style().polish(self)
+        self.setToolTip(problem or self._tip)
+        return problem
+
     def _finish(self) -> None:
-        try:
-            value = float(self.text().replace(",", "."))
-        except ValueError:
-            value = self._value
-        if value != self._value:
+        value = number_in(self.text())
+        if value is None or value == self._value or self._look():
+            self.setText(number_text(self._value))
+            self._look()
+        else:
             self._value = value
             self.typed.emit(value)
-        else:
-            self.setText(f"{self._value:g}")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: self._step, Qt.Key.Key_Down: -self._step}
         key = Qt.Key(event.key())
         if key in steps:
-            value = max(self._least, self._value + steps[key])
-            self.setText(f"{value:g}")
+            self.setText(number_text(round(self._value + steps[key], 6)))
             self._finish()
         else:
             super().keyPressEvent(event)
@@ -103,11 +110,9 @@ class Numbers(QWidget):
         self._row.addWidget(label)
         label.show()
 
-    def _field(
-        self, name: str, value: float, step: float, typed: Callable[[float], object], least: float = -1e9
-    ) -> None:
+    def _field(self, name: str, value: float, step: float, typed: Callable[[float], object], of: Field) -> None:
         self._say(name)
-        field = NumberField(name, value, step, least)
+        field = NumberField(name, value, step, of)
         field.typed.connect(typed)
         self._row.addWidget(field)
         field.show()
@@ -120,7 +125,7 @@ class Numbers(QWidget):
         self._say("Plan")
         for name, words in (("width", "wide"), ("height", "high")):
             self._field(words, getattr(plan, name) if plan else 0, 1,
-                        lambda value, n=name: set_plan(key, "the size", **{n: value}), 0)  # fmt: skip
+                        lambda value, n=name: set_plan(key, "the size", **{n: value}), (Plan, name))  # fmt: skip
         self._say(f"{flow.units.name}s" if flow.units.name and not flow.units.name.endswith("s") else flow.units.name)
 
     def _part(self, key: str, level: Level, part: Part, step: float) -> None:
@@ -136,8 +141,9 @@ class Numbers(QWidget):
 
             for index, name in enumerate(("x", "y", "w", "h")):
                 self._field(name, rect[index], step or 1, lambda value, i=index: stretch(i, value),
-                            0 if index > 1 else -1e9)  # fmt: skip
+                            (Plan, "width") if index > 1 else (Spawn, "x"))  # fmt: skip
         elif part.group in ("spawns", "deeds"):
             for name in ("x", "y"):
                 self._field(name, getattr(thing, name), step or 1,
-                            lambda value, n=name: plans.set(key, part, "the place", **{n: value}))  # fmt: skip
+                            lambda value, n=name: plans.set(key, part, "the place", **{n: value}),
+                            (Spawn, name))  # fmt: skip

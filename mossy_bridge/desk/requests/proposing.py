@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from mossy_bridge.desk.document import Document
+from mossy_bridge.exchange.reading import CannotRead
+from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.model.edits import CannotEdit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.consequences import Consequence, consequences
@@ -37,9 +39,10 @@ class Proposer(QObject):
 
     def ahead(self, change: Change) -> tuple[Consequence, ...]:
         """What an edit would do to others; nothing where it is impossible."""
+        flow = self._document.flow
         try:
-            return consequences(self._document.flow, change(self._document.flow))
-        except CannotEdit:
+            return consequences(flow, reread(change(flow), flow))
+        except (CannotEdit, CannotRead):
             return ()
 
     def propose(

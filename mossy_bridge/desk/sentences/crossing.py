@@ -7,7 +7,7 @@ from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits import PATTERN
-from mossy_bridge.model.flow import PLAYER, Destination, Exit, Flow, Level
+from mossy_bridge.model.flow import PLAYER, Destination, Exit, Flow, Level, Trigger
 
 TRIGGERS = {
     "touch": "walks into", "press": "presses a button in", "choose": "chooses", "auto": "is where",
@@ -88,13 +88,17 @@ class CrossingSentence(Sentence):
             at=self._place("trigger.kind"),
         )
         self.type_text(
-            "the exit's name", exit_.name or exit_.id, exit_.name, lambda name: requests.set("the name", name=name)
+            "the exit's name",
+            exit_.name or exit_.id,
+            exit_.name,
+            lambda name: requests.set("the name", name=name),
+            (Exit, "name"),
         )
         if trigger.kind == "timer" or trigger.seconds:
             self.text("for")
             self.type_number("the seconds", f"{trigger.seconds:g} s", trigger.seconds,
                              lambda value: requests.set_trigger("the seconds", seconds=value),
-                             self._place("trigger.seconds"))  # fmt: skip
+                             (Trigger, "seconds"), self._place("trigger.seconds"))  # fmt: skip
         self._say_zone(level, exit_)
         self.text("and" if trigger.kind != "auto" else "as soon as")
         self.condition("when it is set off", self._wording.condition(trigger.when), trigger.when,

@@ -6,6 +6,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.desk.sentences.things import told
+from mossy_bridge.exchange.shape import field_problem
 from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.model.flow import Fact, Flow
 
@@ -37,7 +38,8 @@ class FactSentence(Sentence):
         """Says another fact."""
         self.begin(flow)
         facts = self._requests.facts
-        self.type_text("the name", fact.name or fact.id, fact.name, lambda t: facts.set(fact.id, "the name", name=t))
+        self.type_text("the name", fact.name or fact.id, fact.name, lambda t: facts.set(fact.id, "the name", name=t),
+                       (Fact, "name"))  # fmt: skip
         self.text(f"({fact.id}) is")
         self.pick(
             "the kind", told(KINDS, fact.kind), KINDS, fact.kind, lambda n: facts.set(fact.id, "the kind", kind=n)
@@ -73,7 +75,8 @@ class FactSentence(Sentence):
                 value = int(fact.first) if field == "initial" else getattr(fact, field)
                 self.text(words)
                 self.type_number(what, str(value), value,
-                                 lambda v, f=field, w=what: facts.set(fact.id, w, **{f: v}), whole=True)  # fmt: skip
+                                 lambda v, f=field, w=what: facts.set(fact.id, w, **{f: v}),
+                                 (Fact, "low"))  # fmt: skip
         else:
             self.text(":")
             self.type_text("the values", ", ".join(fact.values), ", ".join(fact.values), self._take_values(fact),
@@ -85,16 +88,18 @@ class FactSentence(Sentence):
 
     def _take_values(self, fact: Fact) -> Callable[[str], None]:
         def take(text: str) -> None:
-            values = tuple(dict.fromkeys(part.strip() for part in text.split(",") if part.strip()))
-            self._requests.facts.set(fact.id, "the values", values=values)
+            values = _values(text)
+            initial = fact.initial if fact.initial in values else None
+            self._requests.facts.set(fact.id, "the values", values=values, initial=initial)
 
         return take
 
 
+def _values(text: str) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(part.strip() for part in text.split(",")))
+
+
 def _wrong_values(text: str) -> str:
-    parts = [part.strip() for part in text.split(",")]
-    if not all(parts):
+    if not all(_values(text)):
         return "Values stand with commas between them"
-    if not all(part.replace("_", "a").replace("-", "a").isalnum() and part == part.lower() for part in parts):
-        return "Values are small letters, digits and _"
-    return ""
+    return field_problem(list(_values(text)), Fact, "values")

@@ -8,9 +8,9 @@ from msgspec.structs import replace
 from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.sentences.popups import Choice
-from mossy_bridge.desk.sentences.sentence import Sentence
+from mossy_bridge.desk.sentences.sentence import Field, Sentence
 from mossy_bridge.desk.sentences.things import told
-from mossy_bridge.model.flow import PLAYER, Ending, Flow
+from mossy_bridge.model.flow import PLAYER, Ending, Flow, Limits, Units, Walker
 from mossy_bridge.model.names import id_from
 
 SAVING = (Choice("arrival", "at each arrival"), Choice("deed", "by deeds that save"), Choice("never", "never"))
@@ -46,7 +46,8 @@ class GameSentence(Sentence):
         """The name, the start and what is kept."""
         self.begin(flow)
         self.text("The game is called")
-        self.type_text("the title", flow.title or "nothing yet", flow.title, lambda t: self._put("the title", title=t))
+        self.type_text("the title", flow.title or "nothing yet", flow.title, lambda t: self._put("the title", title=t),
+                       (Flow, "title"))  # fmt: skip
         self.text(". It is saved")
         self.pick(
             "when it saves", told(SAVING, flow.saving), SAVING, flow.saving, lambda n: self._put("saving", saving=n)
@@ -63,7 +64,7 @@ class GameSentence(Sentence):
         units, walker = flow.units, flow.walker
         self.text("Plans are measured in")
         self.type_text("the unit", units.name or "units", units.name,
-                       lambda t: self._put("the unit", units=replace(units, name=t)))  # fmt: skip
+                       lambda t: self._put("the unit", units=replace(units, name=t)), (Units, "name"))  # fmt: skip
         self.text("; y grows")
         self.pick("where y grows", told(WAYS, units.y), WAYS, units.y,
                   lambda n: self._put("the direction", units=replace(units, y=n)))  # fmt: skip
@@ -83,6 +84,7 @@ class GameSentence(Sentence):
                 words,
                 getattr(flow.walker, name),
                 lambda value, n=name: self._put("the walker", walker=replace(flow.walker, **{n: value})),
+                (Walker, name),
             )
         self.finish()
 
@@ -96,12 +98,13 @@ class GameSentence(Sentence):
                 words,
                 getattr(flow.limits, name),
                 lambda value, n=name: self._put("a limit", limits=replace(flow.limits, **{n: value})),
+                (Limits, name),
             )
         self.finish()
 
-    def _number(self, name: str, words: str, value: float, put: Callable[[float], None]) -> None:
+    def _number(self, name: str, words: str, value: float, put: Callable[[float], None], of: Field) -> None:
         """A number with the words that say what it is."""
-        self.type_number(name, f"{value:g} {words}", value, put)
+        self.type_number(name, f"{value:g} {words}", value, put, of)
 
     def say_actors(self, flow: Flow) -> None:
         """Who can set things off, and the endings."""
@@ -115,9 +118,15 @@ class GameSentence(Sentence):
                   offers=[("New actor…", lambda: self._new_actor(flow))])  # fmt: skip
         self.text("The game can end:")
         for ending in flow.endings:
-            self.type_text(f"the ending {ending.id}", ending.name or ending.id, ending.name,
-                           lambda t, e=ending: self._put("an ending", endings=tuple(
-                               replace(one, name=t) if one is e else one for one in flow.endings)))  # fmt: skip
+            self.type_text(
+                f"the ending {ending.id}",
+                ending.name or ending.id,
+                ending.name,
+                lambda t, e=ending: self._put(
+                    "an ending", endings=tuple(replace(one, name=t) if one is e else one for one in flow.endings)
+                ),
+                (Ending, "name"),
+            )
         gone = [Choice(ending.id, f"remove {ending.name or ending.id}") for ending in flow.endings]
         self.pick("endings", "+ ending", gone, "",
                   lambda n: self._put("the endings", endings=tuple(e for e in flow.endings if e.id != n)),

@@ -31,8 +31,13 @@ class PromiseSentence(Sentence):
                        "whatever", promise.when, lambda text: set_promise(promise.id, when=text))  # fmt: skip
         if promise.kind == "within":
             self.text("in at most")
-            self.type_number("the crossings", f"{promise.crossings} crossings", promise.crossings,
-                             lambda number: set_promise(promise.id, crossings=int(number)), whole=True)  # fmt: skip
+            self.type_number(
+                "the crossings",
+                f"{promise.crossings} crossings",
+                promise.crossings,
+                lambda number: set_promise(promise.id, crossings=number),
+                (Promise, "crossings"),
+            )
         if promise.kind in ("can", "within"):
             titles = {level.id: level.title for level in flow.levels}
             avoided = ", ".join(titles.get(name, name) for name in promise.avoiding) or "any level"
@@ -69,7 +74,8 @@ class WalkSentence(Sentence):
         """Says another walk."""
         self.begin(flow)
         set_walk = self._requests.set_walk
-        self.type_text("the walk", walk.name or walk.id, walk.name, lambda text: set_walk(walk.id, name=text))
+        self.type_text("the walk", walk.name or walk.id, walk.name, lambda text: set_walk(walk.id, name=text),
+                       (Walk, "name"))  # fmt: skip
         self.text(f", of {len(walk.moves)} moves, should")
         endings = [Choice(f"ends:{e.id}", f"end: {e.name or e.id}") for e in flow.endings]
         levels = [Choice(f"at:{choice.id}", f"come to {choice.text}") for choice in levels_to_choose(flow)]

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt
@@ -11,7 +12,27 @@ from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.requests.upkeep import UpkeepRequests
 from mossy_bridge.desk.sentences.blank import Blank, ForTesting
 from mossy_bridge.desk.sentences.popups import Choice, Picker, Ticker, Typing, Wordsmith
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.exchange.rereading import cleaned
+from mossy_bridge.exchange.shape import field_problem
+from mossy_bridge.language.numbers import number_in, number_text
+from mossy_bridge.model.flow import Flow, Value
+
+Field = tuple[type[Value], str]
+"""A class of the flow's values, and one of its fields."""
+
+
+def _wrong_text(of: Field, text: str) -> str:
+    return _as_sentence(field_problem(cleaned(text.strip()), *of))
+
+
+def wrong_number(of: Field, text: str) -> str:
+    """Why what was typed cannot stand in a number's field; "" where it can."""
+    value = number_in(text)
+    return "This should be a number" if value is None else _as_sentence(field_problem(value, *of))
+
+
+def _as_sentence(text: str) -> str:
+    return text[:1].upper() + text[1:]
 
 
 class Sentence(QWidget):
@@ -122,36 +143,27 @@ class Sentence(QWidget):
 
     def type_text(
         self, what: str, shown: str, text: str, typed: Callable[[str], object],
-        wrong: Callable[[str], str] = lambda _: "", missing: bool = False, at: str = "",
+        of: Field | Callable[[str], str], missing: bool = False, at: str = "",
     ) -> None:  # fmt: skip
-        """A blank with a line to type in."""
+        """A blank with a line to type in. It refuses what cannot stand in the field ``of`` a class, or what that says
+        is wrong."""
 
         def make(parent: QWidget) -> Typing:
-            popup = Typing(parent, text, wrong)
+            popup = Typing(parent, text, of if callable(of) else partial(_wrong_text, of))
             popup.typed.connect(lambda new: self._fill(what, typed, new) if new != text else None)
             return popup
 
         self._add(what, shown, make, missing, at)
 
     def type_number(
-        self, what: str, shown: str, number: float, typed: Callable[[float], object], at: str = "", whole: bool = False
+        self, what: str, shown: str, number: float, typed: Callable[[Any], object], of: Field, at: str = ""
     ) -> None:
-        """A blank with a number to type, of 0 or more."""
-
-        def wrong(text: str) -> str:
-            try:
-                value = float(text.replace(",", "."))
-            except ValueError:
-                return "This should be a number"
-            if value < 0 or value > 1e9:
-                return "This should be 0 or more"
-            return "This should be a whole number" if whole and value != int(value) else ""
+        """A blank with a number to type, such as can stand in the field ``of`` a class."""
 
         def take(text: str) -> object:
-            value = float(text.replace(",", "."))
-            return typed(int(value) if value == int(value) else value)
+            return typed(number_in(text))
 
-        self.type_text(what, shown, f"{number:g}", take, wrong, at=at)
+        self.type_text(what, shown, number_text(number), take, partial(wrong_number, of), at=at)
 
     def condition(
         self, what: str, shown: str, text: str, typed: Callable[[str], object], wrong: bool = False, at: str = ""

@@ -10,7 +10,7 @@ from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits import PATTERN, owner
-from mossy_bridge.model.flow import PLAYER, Deed, Flow, Level, Path, Spawn
+from mossy_bridge.model.flow import PLAYER, Deed, Flow, Level, Path, Spawn, Zone
 from mossy_bridge.plan.laying import Part
 
 KINDS = (Choice("play", "level"), Choice("screen", "screen"), Choice("board", "board"))
@@ -86,14 +86,26 @@ class LevelSentence(Sentence):
                       lambda names: levels.set(key, cast=names), at=place("cast"))  # fmt: skip
             self.text("roam here" if len(level.cast) > 1 else "roams here")
         self.text("; about")
-        self.type_number("the minutes", f"{level.minutes:g} minutes", level.minutes,
-                         lambda value: levels.set(key, minutes=value), place("minutes"))  # fmt: skip
+        self.type_number(
+            "the minutes",
+            f"{level.minutes:g} minutes",
+            level.minutes,
+            lambda value: levels.set(key, minutes=value),
+            (Level, "minutes"),
+            place("minutes"),
+        )
         self.text("at difficulty")
-        self.type_number("the difficulty", str(level.difficulty), level.difficulty,
-                         lambda value: levels.set(key, difficulty=value), place("difficulty"), whole=True)  # fmt: skip
+        self.type_number(
+            "the difficulty",
+            str(level.difficulty),
+            level.difficulty,
+            lambda value: levels.set(key, difficulty=value),
+            (Level, "difficulty"),
+            place("difficulty"),
+        )
         self.text("; file")
         self.type_text("the file", level.file or "none", level.file, lambda text: levels.set(key, file=text),
-                       missing=False, at=place("file"))  # fmt: skip
+                       (Level, "file"), at=place("file"))  # fmt: skip
 
     def _say_pattern(self, flow: Flow, level: Level) -> None:
         patterns = [Choice("", "no pattern"), *(Choice(p.id, p.name or p.id) for p in flow.patterns)]
@@ -148,7 +160,8 @@ class ThingSentence(Sentence):
 
     def _say_spawn(self, level: Level, spawn: Spawn, change: Callable[..., None]) -> None:
         self.text("The player can appear at")
-        self.type_text("the name", spawn.name or spawn.id, spawn.name, lambda text: change("the name", name=text))
+        self.type_text("the name", spawn.name or spawn.id, spawn.name, lambda text: change("the name", name=text),
+                       (Spawn, "name"))  # fmt: skip
         self._zone(level, spawn, change)
         self.text(", facing")
         self.pick(
@@ -163,7 +176,8 @@ class ThingSentence(Sentence):
 
     def _say_deed(self, level: Level, deed: Deed, change: Callable[..., None], wording: Wording) -> None:
         self.text("The player can")
-        self.type_text("the name", deed.name or deed.id, deed.name, lambda text: change("the name", name=text))
+        self.type_text("the name", deed.name or deed.id, deed.name, lambda text: change("the name", name=text),
+                       (Deed, "name"))  # fmt: skip
         self._zone(level, deed, change)
         self.text(",")
         self.pick("how often", told(REPEATS, deed.repeats), REPEATS, deed.repeats,
@@ -220,6 +234,7 @@ class ZonesSentence(Sentence):
                 zone.name or zone.id,
                 zone.name,
                 lambda text, part=part: self._requests.plans.set(key, part, "the name", name=text),
+                (Zone, "name"),
             )
         self.pick("zones", "+ zone", [Choice(f"-{z.id}", f"remove {z.text}") for z in zones], "",
                   lambda name: self._remove_zone(key, name[1:]),

@@ -7,7 +7,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.model import timing
-from mossy_bridge.model.flow import Flow, StepKind, Transition
+from mossy_bridge.model.flow import Flow, Step, StepKind, Transition
 
 STEP_WORDS: dict[StepKind, str] = {
     "hold_player": "hold the player", "fade_out": "fade out", "fade_in": "fade in", "show_message": "show a message",
@@ -28,7 +28,7 @@ class TransitionSentence(Sentence):
         self.begin(flow)
         requests, name = self._requests.transitions, transition.id
         self.type_text("the transition's name", transition.name or name, transition.name,
-                       lambda text: requests.rename(name, text))  # fmt: skip
+                       lambda text: requests.rename(name, text), (Transition, "name"))  # fmt: skip
         control = timing.control(transition)
         held = f", control at {control:g} s" if control is not None else ", never held"
         self.text(f"{transition.seconds:g} s{held}")
@@ -59,13 +59,14 @@ class StepSentence(Sentence):
         if step.do == "show_message":
             least = timing.reading_time(step.text, flow.limits)
             self.type_text("the message", f"“{step.text}”", step.text,
-                           lambda text: requests.set_step(name, index, text=text))  # fmt: skip
+                           lambda text: requests.set_step(name, index, text=text), (Step, "text"))  # fmt: skip
             self.text(f"(read in {least:g} s)")
         self.text("at")
-        self.type_number("when it begins", f"{step.at:g} s", step.at, lambda v: requests.move_step(name, index, v))
+        self.type_number("when it begins", f"{step.at:g} s", step.at, lambda v: requests.move_step(name, index, v),
+                         (Step, "at"))  # fmt: skip
         self.text("for")
         self.type_number("how long it lasts", f"{step.lasts:g} s", step.lasts,
-                         lambda v: requests.stretch_step(name, index, v))  # fmt: skip
+                         lambda v: requests.stretch_step(name, index, v), (Step, "lasts"))  # fmt: skip
         self.toggle("remove the step", "Remove it", lambda: requests.remove_step(name, index))
         for fault in faults:
             self.text(fault.message, strong=True)

@@ -1,0 +1,103 @@
+"""An edited flow as reading its file would make it, without writing and reading what the edit has not touched.
+
+Every edit passes here, so that nothing can be saved that could not be opened again: texts are rid of what no file may
+hold, values are written as reading would write them, and what reading would refuse is refused in the same words.
+"""
+
+import re
+from collections.abc import Iterable
+from typing import Any
+
+import msgspec.inspect as mi
+from msgspec.structs import replace
+
+from mossy_bridge.exchange.reading import CannotRead, tidy_fact, tidy_level
+from mossy_bridge.exchange.shape import LINE_BREAKS, Problem, flow_type, problems_in, rules_broken, struct_fields, twins
+from mossy_bridge.exchange.writing import tree_of
+from mossy_bridge.model.flow import Flow, Level, Value
+
+_NEVER = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]")
+_BREAKS = re.compile(f"[{LINE_BREAKS}]+")
+
+
+def reread(flow: Flow, before: Flow) -> Flow:
+    """The flow as its file would be read; of what it shares with the flow before, nothing is looked at again.
+    Raises :class:`CannotRead` with what is wrong, each with its place."""
+    taking = _Taking()
+    flow = taking.take(flow, before, flow_type(), "")
+    if taking.found:
+        raise CannotRead([problem.told() for problem in taking.found])
+    if flow.facts is not before.facts:
+        flow = replace(flow, facts=tuple(map(tidy_fact, flow.facts)))
+    for name in ("levels", "patterns"):
+        if getattr(flow, name) is not getattr(before, name):
+            known = {id(level) for level in getattr(before, name)}
+            levels = (level if id(level) in known else _tidied(level) for level in getattr(flow, name))
+            flow = replace(flow, **{name: tuple(levels)})
+    return flow
+
+
+def _tidied(level: Level) -> Level:
+    """The level with its wordings as they are written, and, if it has a pattern, what it sets itself marked."""
+    level = tidy_level(level)
+    if not level.pattern:
+        return replace(level, set_here=frozenset()) if level.set_here else level
+    own = level.set_here | tree_of(level).keys() - {"id"}
+    return level if own == level.set_here else replace(level, set_here=own)
+
+
+def cleaned(text: str, lines: bool = False) -> str:
+    """The text without half characters and control characters; with ``lines`` it may have line breaks."""
+    if text.isprintable():
+        return text
+    text = _NEVER.sub("", text.replace("\r\n", "\n").replace("\r", "\n"))
+    return text if lines else _BREAKS.sub(" ", text)
+
+
+class _Taking:
+    """Takes over the parts of an edited flow one by one, and notes what cannot be taken."""
+
+    def __init__(self) -> None:
+        self.found: list[Problem] = []
+
+    def take(self, new: Any, old: Any, kind: mi.Type, at: str) -> Any:
+        """The value as reading would make it; ``old`` is what stood in its place, if anything did."""
+        if new is old:
+            return new
+        if isinstance(new, Value):
+            return self._struct(new, old, at)
+        if isinstance(kind, mi.VarTupleType) and isinstance(new, tuple):
+            return self._list(new, old if isinstance(old, tuple) else (), kind.item_type, at)
+        if isinstance(kind, mi.DictType) and isinstance(new, dict):
+            self._note(problems_in({key: {} for key in new if key not in (old or {})}, kind, at))
+            return {
+                key: self.take(part, (old or {}).get(key), kind.value_type, f"{at}.{key}") for key, part in new.items()
+            }
+        if isinstance(new, str):
+            prose = isinstance(kind, mi.Metadata) and (kind.extra or {}).get("is") == "prose"
+            new = cleaned(new, lines=prose)
+        self._note(problems_in(tree_of(new), kind, at))
+        return new
+
+    def _note(self, problems: Iterable[Problem]) -> None:
+        self.found += problems
+
+    def _struct(self, new: Value, old: Any, at: str) -> Value:
+        prefix = f"{at}." if at else ""
+        changed = {}
+        for key, field in struct_fields(type(new)).items():
+            value = getattr(new, field.name)
+            taken = self.take(value, getattr(old, field.name, None), field.type, f"{prefix}{key}")
+            if taken is not value:
+                changed[field.name] = taken
+        self._note(rules_broken(new, prefix))
+        return replace(new, **changed) if changed else new
+
+    def _list(self, new: tuple[Any, ...], old: tuple[Any, ...], item: mi.Type, at: str) -> tuple[Any, ...]:
+        same, named = {id(part) for part in old}, {getattr(part, "id", None): part for part in old}
+        taken = [
+            part if id(part) in same else self.take(part, named.get(getattr(part, "id", "")), item, f"{at}[{index}]")
+            for index, part in enumerate(new)
+        ]
+        self._note(twins(new, item, at))
+        return new if all(one is other for one, other in zip(new, taken, strict=True)) else tuple(taken)

@@ -1,0 +1,118 @@
+"""What every edit passes: nothing gets into a flow that its file could not hold."""
+
+import unittest
+from random import Random
+
+from msgspec.structs import replace
+
+from mossy_bridge.exchange.level_files import follow
+from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree
+from mossy_bridge.exchange.rereading import cleaned, reread
+from mossy_bridge.exchange.writing import flow_bytes
+from mossy_bridge.model import edits, pattern_edits
+from mossy_bridge.model.flow import Fact, Flow, MapPlace, TrialSetting
+from mossy_bridge.model.names import id_from, is_id
+from mossy_bridge.model.numbering import renumbered
+from tests.support.build import deed, flow, play_level, way
+from tests.support.random_flows import MAKERS
+
+
+def marsh():
+    return flow(
+        play_level("slipway", way("east_gate", "bell_sands"), deeds=[deed("find", "add 1 oil")], file="a.map", code="1-1"),
+        play_level("bell_sands", way("on", "won"), file="b.map", code="1-2"), facts=["oil:3", "tide=ebb,flood"],
+    )  # fmt: skip
+
+
+class Refused(unittest.TestCase):
+    def test_in_the_words_of_reading_and_with_its_place(self):
+        start = marsh()
+        tide = Fact(id="wind", kind="choice", values=("low-tide", "or", "höhe", "1st"))
+        cases = [
+            (edits.set_level(start, "slipway", minutes=float("nan")), "levels[0].minutes: is no number"),
+            (edits.set_level(start, "slipway", minutes=1e999), "levels[0].minutes: is no number"),
+            (edits.set_level(start, "slipway", name="n" * 1001), "levels[0].name: is longer than 1,000 characters"),
+            (edits.set_exit(start, "slipway", "east_gate", area=(0, 0, 1e308, 1)), "levels[0].exits[0].area[2]: may not be above"),
+            (replace(start, facts=(*start.facts, tide)), "facts[2].values[0]: “low-tide” is not an id"),
+            (replace(start, facts=(*start.facts, tide)), "facts[2].values[1]: “or” is a keyword"),
+            (replace(start, facts=(replace(start.facts[0], high=-1),)), "facts[0].high: may not be negative"),
+            (replace(start, facts=(replace(start.facts[0], low=2),)), "facts[0].initial: 0 is not between"),
+            (replace(start, trial_settings=(TrialSetting(ships_as=float("nan")),)), "trial_settings[0].ships_as: is no number"),
+            (replace(start, trial_settings=(TrialSetting(ships_as=10**30),)), "trial_settings[0].ships_as: the number is too"),
+            (replace(start, map={"slipway": MapPlace(x=1e7)}), "map.slipway.x: may not be above 1,000,000"),
+            (replace(start, map={"Slip": MapPlace()}), "map.Slip: “Slip” is not an id"),
+            (replace(start, walker=replace(start.walker, width=0)), "walker.width: must be above 0"),
+            (replace(start, levels=(*start.levels, start.levels[0])), "levels[2].id: the id “slipway” is already used by levels[0]"),
+            (edits.set_level(start, "slipway", opens="has"), "levels[0].opens: in “has”: something is missing"),
+        ]  # fmt: skip
+        for edited, expected in cases:
+            with self.subTest(expected):
+                with self.assertRaises(CannotRead) as caught:
+                    reread(edited, start)
+                self.assertTrue(
+                    any(problem.startswith(expected) for problem in caught.exception.problems), caught.exception
+                )
+                with self.assertRaises(CannotRead):
+                    flow_from_bytes(flow_bytes(edited))
+
+    def test_of_what_was_there_before_nothing_is_said(self):
+        start = marsh()
+        broken = replace(start, levels=(replace(start.levels[0], name="n" * 2000), *start.levels[1:]))
+        self.assertEqual(reread(replace(broken, title="x"), broken).title, "x")
+
+
+class Tidied(unittest.TestCase):
+    def same(self, edited, before):
+        taken = reread(edited, before)
+        self.assertEqual(flow_from_bytes(flow_bytes(taken)), taken)
+        return taken
+
+    def test_texts_are_rid_of_what_no_file_may_hold(self):
+        self.assertEqual(cleaned("Bell\ud800 Sands\x1b[31m\x00"), "Bell Sands[31m")
+        self.assertEqual((cleaned("a\r\nb\tc"), cleaned("a\r\nb\tc", lines=True)), ("a b c", "a\nb\tc"))
+        self.assertEqual(cleaned("ünï \u00a0 ☂ x"), "ünï \u00a0 ☂ x")
+        start = marsh()
+        taken = self.same(edits.set_level(start, "slipway", name="a\udc80\nb", notes="a\nb\x07"), start)
+        self.assertEqual((taken.level("slipway").name, taken.level("slipway").notes), ("a b", "a\nb"))
+
+    def test_values_are_kept_as_reading_makes_them(self):
+        start = marsh()
+        taken = self.same(replace(start, facts=(replace(start.facts[0], initial=0), start.facts[1])), start)
+        self.assertIsNone(taken.facts[0].initial)
+        taken = self.same(edits.set_level(start, "slipway", opens="(has  a)"), start)
+        self.assertEqual(taken.level("slipway").opens, "has a")
+
+    def test_what_a_level_with_a_pattern_sets_is_marked(self):
+        start = flow_from_tree({"mossy_bridge": 1, "patterns": [{"id": "hall"}],
+                                "levels": [{"id": "a", "pattern": "hall", "file": "a.map"}]})  # fmt: skip
+        bare = replace(start.levels[0], code="1-1", set_here=frozenset())
+        self.assertEqual(
+            self.same(replace(start, levels=(bare,)), start).levels[0].set_here, {"code", "file", "pattern"}
+        )
+        for edited in (
+            renumbered(start, "", "1-1"),
+            follow(start, [("a.map", "b.map")]),
+            follow(start, [("a.map", "")]),
+        ):
+            self.assertEqual(flow_from_bytes(flow_bytes(edited)), edited)
+            self.assertIs(reread(edited, start).levels[0], edited.levels[0])
+
+    def test_any_random_flow_is_taken_as_it_is(self):
+        for seed in range(60):
+            for maker in MAKERS:
+                made, pick = maker(seed), Random(seed)
+                self.assertEqual(reread(made, Flow()), made)
+                name = pick.choice(made.levels).id
+                patterned, _ = pattern_edits.make_pattern(made, name, "Model")
+                self.assertEqual(self.same(patterned, made), patterned)
+
+    def test_ids_made_of_long_names_are_not_too_long(self):
+        taken = {id_from("n" * 500, ())}
+        for _ in range(30):
+            taken.add(id_from("n" * 500, taken))
+        self.assertTrue(all(is_id(name) and len(name) <= 100 for name in taken))
+        self.assertEqual(len(taken), 31)
+
+
+if __name__ == "__main__":
+    unittest.main()
