@@ -2,10 +2,11 @@
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.requests.proposing import Proposal
+from mossy_bridge.desk.words import Label
 from mossy_bridge.play.consequences import Consequence
 
 MOST_SHOWN = 5
@@ -33,9 +34,8 @@ class Ahead(QFrame):
         super().__init__()
         self._look = look
         self.proposal: Proposal | None = None
-        self._title, self._told = QLabel(), QLabel()
+        self._title, self._told = Label(), Label()
         self._told.setWordWrap(True)
-        self._told.setTextFormat(Qt.TextFormat.PlainText)
         self._told.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.yes, self.other, self.no = QPushButton("Do it"), QPushButton(), QPushButton("Leave it")
         self.yes.setProperty("leading", True)

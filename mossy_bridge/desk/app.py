@@ -1,19 +1,24 @@
 """Puts the program together and runs it."""
 
+import atexit
 import gc
 import signal
+import socket
 import sys
-import traceback
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from types import TracebackType
 
 from platformdirs import user_state_path
-from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtCore import QSettings, QSocketNotifier
 from PyQt6.QtWidgets import QApplication
 
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.window import Window
+from mossy_bridge.desk.words import PlainTips
+from mossy_bridge.exchange.saving import clear_leftovers
 
+ENDING_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 SWITCH = 0.00005
 """Seconds after which the survey's thread must let the window have the interpreter. An event of Qt's may come back to
 Python a hundred times, and each time the window waits so long."""
@@ -27,6 +32,10 @@ def make_application() -> QApplication:
     app.setOrganizationName("mossy-bridge")
     app.setDesktopFileName("mossy-bridge")
     app.setStyle("Fusion")
+    if not app.findChild(PlainTips):
+        tips = PlainTips(app)
+        app.installEventFilter(tips)
+        atexit.register(app.removeEventFilter, tips)  # Qt's last events would come to a filter without Python
     # Surveys keep hundreds of thousands of values alive; a collection that looks at all of them stops the window
     # for a tenth of a second, and hardly anything here is garbage only a collection finds.
     gc.set_threshold(100_000, 50, 1000)
@@ -35,33 +44,54 @@ def make_application() -> QApplication:
 
 
 def run(file: Path | None = None, demo: str = "") -> int:
-    """Opens the window, with a file or a demo flow, and runs until it is closed."""
+    """Opens the window, with a file or a demo flow, and runs until it is closed, or told to end from outside."""
     app = make_application()
-    window = Window(Look(app), QSettings(), recovery_folder=user_state_path("mossy-bridge") / "recovery")
-    _show_errors(window)
+    window = Window(Look(app), QSettings(), kept_in=user_state_path("mossy-bridge"))
+    window.faults.install()
     window.resize(1280, 800)
     window.show()
-    if window.recovery and not demo:
-        window.files.take_up_left(window.recovery)
-    if demo:
-        window.files.open_demo(demo)
-    elif file and not window.document.edited:
-        window.files.open(file)
-    signal.signal(signal.SIGINT, lambda *_: app.quit())
-    waker = QTimer()  # lets Python see the interrupt while Qt waits
-    waker.start(300)
-    waker.timeout.connect(lambda: None)
-    status = app.exec()
+    with _ending_when_told(window) as told:
+        for folder in {path.parent for path in window.files.recent}:
+            clear_leftovers(folder)
+        if window.recovery and not demo:
+            window.files.take_up_left(window.recovery)
+        if demo:
+            window.files.open_demo(demo)
+        elif file and not window.document.edited:
+            window.files.open(file)
+        status = 0 if told else app.exec()
     window.surveyor.stop()
-    return status
+    if window.recovery:
+        window.recovery.stop()
+    return 128 + told[0] if told else status
 
 
-def _show_errors(window: Window) -> None:
-    """A fault of the program is told in plain words; nothing of the flow is lost by it."""
+@contextmanager
+def _ending_when_told(window: Window) -> Iterator[list[int]]:
+    """Ends the program, its unsaved work kept and nothing asked, when the system or a terminal says so; the numbers of
+    the signals that did.
 
-    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        traceback.print_exception(kind, error, trace)
-        sentence = f"Something went wrong inside the program ({kind.__name__}: {error}).\n\nYour flow is still here; save it under another name to be safe."  # noqa: E501
-        window.person.tell("A fault in Mossy Bridge", sentence)
+    Python sees a signal only when it runs; so the signal writes into a socket that Qt listens to."""
+    told: list[int] = []
+    listening, writing = socket.socketpair()
+    with listening, writing:
+        listening.setblocking(False)
+        writing.setblocking(False)
+        notifier = QSocketNotifier(listening.fileno(), QSocketNotifier.Type.Read)  # type: ignore[call-overload]
 
-    sys.excepthook = hook
+        def end_now() -> None:
+            told.extend(listening.recv(64))
+            if window.recovery:
+                window.recovery.keep_now()
+            QApplication.exit(0)
+
+        notifier.activated.connect(end_now)
+        before = {number: signal.signal(number, lambda *_: None) for number in ENDING_SIGNALS}
+        signal.set_wakeup_fd(writing.fileno())
+        try:
+            yield told
+        finally:
+            signal.set_wakeup_fd(-1)
+            notifier.setEnabled(False)
+            for number, handler in before.items():
+                signal.signal(number, handler)

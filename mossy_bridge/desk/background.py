@@ -1,14 +1,20 @@
 """Runs one computation beside the window and brings its result."""
 
+import sys
 import threading
 from collections.abc import Callable
+from typing import TypeVar
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
+
+T = TypeVar("T")
+AT_ONCE = 0.03
+"""Seconds after which somebody may notice that the window stands still."""
 
 
 class Background(QObject):
-    """``done(result)`` brings what was computed last; what was asked for before is dropped. An exception is brought as
-    the result."""
+    """``done(result)`` brings what was computed last; what was asked for before is dropped. An exception is reported
+    as a fault, and brought as the result."""
 
     done = pyqtSignal(object)
     _arrived = pyqtSignal(int, object)
@@ -39,6 +45,33 @@ class Background(QObject):
         self._arrived.emit(asked, result)
 
     def _on_arrived(self, asked: int, result: object) -> None:
+        if isinstance(result, Exception):
+            sys.excepthook(type(result), result, result.__traceback__)
         if asked == self._asked:
             self._thread = None
             self.done.emit(result)
+
+
+def done_beside(work: Callable[[], T]) -> T:
+    """The result of some work, or what it raises. The window is painted meanwhile, but takes no keys or clicks."""
+    results: list[T] = []
+    errors: list[BaseException] = []
+
+    def run() -> None:
+        try:
+            results.append(work())
+        except BaseException as error:  # noqa: BLE001 - it is raised again where the result is waited for
+            errors.append(error)
+
+    thread = threading.Thread(target=run, daemon=True, name="beside")
+    thread.start()
+    thread.join(AT_ONCE)
+    if thread.is_alive():
+        loop, timer = QEventLoop(), QTimer()
+        timer.timeout.connect(lambda: None if thread.is_alive() else loop.quit())
+        timer.start(5)
+        loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        timer.stop()
+    if errors:
+        raise errors[0]
+    return results[0]

@@ -3,10 +3,12 @@
 import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from mossy_bridge.desk.background import done_beside
 from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import save_flow
@@ -157,11 +159,13 @@ class Document(QObject):
         except CannotRead:
             return True
 
-    def save(self, path: Path) -> None:
-        """Writes the file. Raises ``CannotSave``; then the file is as it was."""
-        data = save_flow(self.flow, path)
-        self.path, self._clean, self._on_disk = path.resolve(), self.flow, _digest(data)
+    def save(self, path: Path) -> bytes:
+        """Writes the file; what was written. Raises ``CannotSave``; then the file is as it was."""
+        flow = self.flow
+        data = done_beside(partial(save_flow, flow, path))
+        self.path, self._clean, self._on_disk = path.resolve(), flow, _digest(data)
         self.kept.emit()
+        return data
 
 
 def _in_words(flow: Flow, problem: str) -> str:

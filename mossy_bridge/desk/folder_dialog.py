@@ -2,8 +2,9 @@
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QLineEdit, QListWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QListWidget, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.words import Label
 from mossy_bridge.exchange.level_files import code_of, files_below, matching, name_of, naming_pattern
 
 
@@ -15,7 +16,7 @@ class FolderDialog(QDialog):
         self.setWindowTitle("New flow from a folder")
         self._files = files_below(folder)
         self.title, self.pattern = QLineEdit(folder.name.replace("_", " ").title()), QLineEdit()
-        self.preview, self._count = QListWidget(), QLabel()
+        self.preview, self._count = QListWidget(), Label()
         buttons = QDialogButtonBox.StandardButton
         self._box = QDialogButtonBox(buttons.Ok | buttons.Cancel)
         self._box.button(buttons.Ok).setText("Make the flow")
@@ -24,7 +25,7 @@ class FolderDialog(QDialog):
                               ("Which files are levels (* stands for anything)", self.pattern),
                               ("", self._count), ("", self.preview), ("", self._box)):  # fmt: skip
             if words:
-                label = QLabel(words)
+                label = Label(words)
                 label.setBuddy(widget)
                 layout.addWidget(label)
                 widget.setAccessibleName(words)

@@ -4,12 +4,13 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.promise import PromiseSentence, WalkSentence
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move, parse_move
 from mossy_bridge.reach.routes import Route, is_shortest
@@ -33,7 +34,7 @@ class KeptRow(QWidget):
     def __init__(self, look: Look, sentence: PromiseSentence | WalkSentence):
         super().__init__()
         self._look, self.sentence = look, sentence
-        self.stands, self.route = QLabel(), Link("", "Show it move by move")
+        self.stands, self.route = Label(), Link("", "Show it move by move")
         below = QHBoxLayout()
         below.setSpacing(8)
         below.addWidget(self.stands)
@@ -74,7 +75,7 @@ class KeptColumn(QScrollArea):
         self._rows = QVBoxLayout(body)
         self._rows.setContentsMargins(14, 6, 10, 8)
         self._rows.setSpacing(2)
-        self._heading, self._walks_heading = QLabel("Promises"), QLabel("Recorded walks")
+        self._heading, self._walks_heading = Label("Promises"), Label("Recorded walks")
         self._rows.addWidget(self._heading)
         self._rows.addWidget(self.add)
         self._rows.addWidget(self._walks_heading)

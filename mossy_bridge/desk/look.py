@@ -185,6 +185,9 @@ def _sheet(c: Colours) -> str:
     QPushButton[face="true"]:checked {{ color: {c.ink}; border-bottom: 3px solid {c.sound}; }}
     QPushButton[face="true"]:focus {{ color: {c.route}; }}
     QLabel[wrong="true"] {{ color: {c.broken}; }}
+    QLabel[dim="true"] {{ color: {c.dim}; }}
+    QPushButton[notice="true"] {{ background: {c.broken_wash}; color: {c.broken}; border: 1px solid {c.broken};
+        border-radius: 5px; padding: 2px 9px; text-align: left; }}
     QCheckBox {{ spacing: 7px; }}
     QTableView {{ background: {c.card}; gridline-color: {c.line}; border: none; }}
     QHeaderView::section {{ background: {c.panel}; color: {c.dim}; border: none; border-right: 1px solid {c.line};

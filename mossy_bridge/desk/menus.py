@@ -23,6 +23,8 @@ def _file(w: "Window") -> list[Action]:
         Action("&File", "open", "&Open…", "Ctrl+O", "Open a flow file", files.open),
         Action("&File", "save", "&Save", "Ctrl+S", "Save the flow", files.save, apart=True),
         Action("&File", "save_as", "Save &as…", "Ctrl+Shift+S", "Save under another name", files.save_as),
+        Action("&File", "versions", "Earlier &versions…", "Ctrl+Alt+V", "See what was saved before, and bring it back",
+               files.go_back, lambda: files.has_versions),
         Action("&File", "look_again", "&Look again at level files", "F5", "Compare the files on disk with the flow's",
                w.look_again, apart=True),
         Action("&File", "quit", "&Quit", "Ctrl+Q", "Close the program", w.close, apart=True),

@@ -1,12 +1,18 @@
 """What the window asks of the person in front of it, behind one small port, so that tests can answer."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Literal, Protocol
 
-from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from mossy_bridge.desk.ask_dialog import AskDialog
 from mossy_bridge.desk.folder_dialog import FolderDialog
 from mossy_bridge.desk.plan.pictures import KINDS
+from mossy_bridge.desk.versions_dialog import VersionsDialog
+from mossy_bridge.exchange.versions import Version
+from mossy_bridge.model.flow import Flow
 
 FILTER = "Flows (*.mossy);;All files (*)"
 
@@ -47,8 +53,12 @@ class Person(Protocol):
     def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
         """What to do with unsaved work that was found."""
 
-    def tell(self, title: str, sentence: str) -> None:
-        """Something worth stopping for: what went wrong and the way out, or help that was asked for."""
+    def earlier_version(self, versions: Sequence[Version], present: Flow) -> tuple[Version, Flow] | None:
+        """Which earlier version to bring back, or None."""
+
+    def tell(self, title: str, sentence: str, details: str = "") -> None:
+        """Something worth stopping for: what went wrong and the way out, or help that was asked for; and what only
+        some want to know."""
 
 
 class DialogPerson:
@@ -80,10 +90,7 @@ class DialogPerson:
     def unsaved(self, title: str) -> Literal["save", "discard", "cancel"]:
         """Asks whether to save first."""
         button = QMessageBox.StandardButton
-        box = QMessageBox(self._window)
-        box.setWindowTitle("Unsaved changes")
-        box.setText(f"{title} has changes that are not saved.")
-        box.setInformativeText("Save them first?")
+        box = self._box("Unsaved changes", f"{title} has changes that are not saved.", "Save them first?")
         box.setStandardButtons(button.Save | button.Discard | button.Cancel)
         box.setDefaultButton(button.Save)
         answer = box.exec()
@@ -92,10 +99,11 @@ class DialogPerson:
     def overwrite_changed(self, path: Path) -> bool:
         """Asks whether to overwrite somebody's changes."""
         button = QMessageBox.StandardButton
-        box = QMessageBox(self._window)
-        box.setWindowTitle("Changed on disk")
-        box.setText(f"{path.name} was changed or removed by another program since it was opened.")
-        box.setInformativeText("Saving replaces it; what is there now is kept beside it as a backup (~).")
+        box = self._box(
+            "Changed on disk",
+            f"{path.name} was changed or removed by another program since it was opened.",
+            "Saving replaces it; what is there now is kept beside it as a backup (~).",
+        )
         replace = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)
         box.addButton(button.Cancel)
         box.exec()
@@ -103,15 +111,12 @@ class DialogPerson:
 
     def reason(self, message: str) -> str | None:
         """Asks for the reason."""
-        text, given = QInputDialog.getText(
-            self._window, "Accept a finding", f"{message}\n\nWhy is this as it should be?"
-        )
-        return text.strip() if given and text.strip() else None
+        return self.ask("Accept a finding", f"{message}\n\nWhy is this as it should be?")
 
     def ask(self, title: str, question: str) -> str | None:
         """Asks for the name."""
-        text, given = QInputDialog.getText(self._window, title, question)
-        return text.strip() if given and text.strip() else None
+        dialog = AskDialog(self._window, title, question)
+        return dialog.answer or None if dialog.exec() == AskDialog.DialogCode.Accepted else None
 
     def picture_path(self, folder: Path) -> Path | None:
         """Asks which picture."""
@@ -132,10 +137,8 @@ class DialogPerson:
 
     def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
         """Asks; closing the question leaves it for the next time."""
-        box = QMessageBox(self._window)
-        box.setWindowTitle("Unsaved work")
-        box.setText(f"The program ended before {title} was saved.")
-        box.setInformativeText(f"{told}\n\nTake it up again? The file itself stays as it is until you save.")
+        more = f"{told}\n\nTake it up again? The file itself stays as it is until you save."
+        box = self._box("Unsaved work", f"The program ended before {title} was saved.", more)
         take = box.addButton("Take it up", QMessageBox.ButtonRole.AcceptRole)
         throw = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
         later = box.addButton("Ask again next time", QMessageBox.ButtonRole.RejectRole)
@@ -144,6 +147,24 @@ class DialogPerson:
         box.exec()
         return "take" if box.clickedButton() is take else "throw" if box.clickedButton() is throw else "later"
 
-    def tell(self, title: str, sentence: str) -> None:
+    def earlier_version(self, versions: Sequence[Version], present: Flow) -> tuple[Version, Flow] | None:
+        """Asks with a list."""
+        dialog = VersionsDialog(self._window, versions, present)
+        return dialog.chosen if dialog.exec() == VersionsDialog.DialogCode.Accepted else None
+
+    def tell(self, title: str, sentence: str, details: str = "") -> None:
         """Shows it."""
-        QMessageBox.information(self._window, title, sentence)
+        box = self._box(title, sentence)
+        box.setIcon(QMessageBox.Icon.Information)
+        if details:
+            box.setDetailedText(details)
+        box.exec()
+
+    def _box(self, title: str, sentence: str, more: str = "") -> QMessageBox:
+        """A message of plain words."""
+        box = QMessageBox(self._window)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setWindowTitle(title)
+        box.setText(sentence)
+        box.setInformativeText(more)
+        return box

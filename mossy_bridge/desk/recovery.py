@@ -1,54 +1,67 @@
 """Unsaved work, kept outside the project while it is unsaved, and found again after a crash.
 
-Each window keeps one recovery file, held by a lock that the system lets go of when the program dies however it
-dies; a file whose lock is free was left behind.
+Each window writes one journal, held by a lock that the system lets go of when the program dies however it dies; a
+journal whose lock is free was left behind.
 """
 
 import fcntl
-import json
-import logging
 import os
+import queue
 import threading
 import time
+from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
+from datetime import datetime
+from functools import partial
 from pathlib import Path
 from typing import IO
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from mossy_bridge.desk.document import Document
-from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_bytes
-from mossy_bridge.exchange.saving import CannotSave, replace_file
-from mossy_bridge.exchange.writing import flow_bytes
+from mossy_bridge.exchange.journal import Entry, Journal, read_journal
+from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.model.flow import Flow
 
-AFTER_MS = 3000
-"""How long after an edit unsaved work is kept, at most."""
-log = logging.getLogger(__name__)
+AFTER_MS = 250
+"""How long after an edit it is written, so that the many of a moment are written at once."""
+LAST_WAIT = 5.0
+"""Seconds that ending the program waits for what is being written."""
 
 
 @dataclass(frozen=True)
 class Left:
-    """Unsaved work that a dead program left behind."""
+    """Unsaved work that a dead program left behind; or, where ``entry`` is None, a file in which it cannot be read."""
 
-    flow: Flow
-    title: str
-    path: Path | None
-    when: float
-    """Seconds since the epoch."""
     file: Path
+    entry: Entry | None
+
+    @property
+    def when(self) -> str:
+        """When it was written, in words."""
+        if self.entry is None or self.entry.when is None:
+            return "an unknown time"
+        return datetime.fromtimestamp(self.entry.when).strftime("%-d %B, %H:%M")
 
 
 class Recovery(QObject):
-    """Keeps the document's unsaved work in ``folder``."""
+    """Keeps the document's unsaved work in ``folder``. ``failed`` says that this cannot be done, ``worked`` that it
+    could be after all."""
+
+    failed = pyqtSignal(str)
+    worked = pyqtSignal()
 
     def __init__(self, document: Document, folder: Path):
         super().__init__(document)
         self._document, self._folder = document, folder
-        self._file = folder / f"{os.getpid()}-{time.time_ns()}.mossy"
+        self._file = folder / f"{os.getpid()}-{time.time_ns()}.journal"
+        self._journal = Journal(self._file)
         self._lock: IO[bytes] | None = None
-        self._writing: threading.Thread | None = None
+        self._failing = False
+        self._tasks: queue.SimpleQueue[Callable[[], None] | None] = queue.SimpleQueue()
+        self._worker = threading.Thread(target=self._work, daemon=True, name="journal")
+        self._worker.start()
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(AFTER_MS)
@@ -64,53 +77,73 @@ class Recovery(QObject):
     def _on_changed(self) -> None:
         if not self._document.edited:
             self._timer.stop()
-            self.drop()
+            self._tasks.put(self._forget)
         elif not self._timer.isActive():
             self._timer.start()
 
     def _keep(self) -> None:
-        """Writes beside the window: the flow is a frozen value, so nothing can change it meanwhile."""
-        if self._writing and self._writing.is_alive():
-            self._timer.start()
-            return
+        """Has it written beside the window: the flow is a frozen value, so nothing can change it meanwhile."""
         document = self._document
-        told = {"title": document.title, "path": str(document.path or ""), "when": time.time()}
-        self._writing = threading.Thread(target=self._write, args=(document.flow, told), daemon=True, name="recovery")
-        self._writing.start()
+        self._tasks.put(partial(self._write, document.flow, document.title, document.path))
 
     def keep_now(self) -> None:
         """Keeps the unsaved work before anything else happens."""
-        self._keep()
-        if self._writing:
-            self._writing.join()
+        if self._document.edited:
+            self._timer.stop()
+            self._keep()
+            self._wait()
 
-    def _write(self, flow: Flow, told: dict[str, object]) -> None:
-        try:
-            self._folder.mkdir(parents=True, exist_ok=True)
-            self._hold()
-            replace_file(self._file, flow_bytes(flow), backup=False)
-            replace_file(self._file.with_suffix(".json"), json.dumps(told).encode(), backup=False)
-        except (OSError, CannotSave) as error:
-            log.warning("Unsaved work could not be kept in %s: %s", self._folder, error)
+    def drop(self) -> None:
+        """Throws the journal away: there is nothing unsaved any more."""
+        self._timer.stop()
+        self._tasks.put(self._forget)
+        self._wait()
 
-    def _hold(self) -> None:
+    def stop(self) -> None:
+        """Ends the worker, once all is written."""
+        self._tasks.put(None)
+        self._worker.join(LAST_WAIT)
+
+    def _wait(self) -> None:
+        done = threading.Event()
+        self._tasks.put(done.set)
+        done.wait(LAST_WAIT)
+
+    # -- beside the window -----------------------------------------------------------------------------
+
+    def _work(self) -> None:
+        while task := self._tasks.get():
+            try:
+                task()
+            except Exception as error:  # noqa: BLE001 - a border: what fails is told, and the next is tried
+                self._failing = True
+                self.failed.emit(_why(error))
+        self._journal.close()
+
+    def _write(self, flow: Flow, title: str, path: Path | None) -> None:
+        self._folder.mkdir(parents=True, exist_ok=True)
         if self._lock is None:
             self._lock = self._file.with_suffix(".lock").open("wb")
             fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        self._journal.write(flow, title, path, time.time())
+        if self._failing:
+            self._failing = False
+            self.worked.emit()
 
-    def drop(self) -> None:
-        """Throws the recovery file away: there is nothing unsaved any more."""
-        if self._writing:
-            self._writing.join()
+    def _forget(self) -> None:
+        self._journal.close()
         _remove(self._file)
         if self._lock:
             self._lock.close()
             self._lock = None
 
+    # -- what others have left -------------------------------------------------------------------------
+
     def left_behind(self) -> list[Left]:
-        """Unsaved work of programs that no longer run, the latest first."""
-        found = [left for file in sorted(self._folder.glob("*.mossy")) if (left := _left(file))]
-        return sorted(found, key=lambda left: -left.when)
+        """Unsaved work of programs that no longer run, the latest first; what cannot be read comes last."""
+        files = [file for file in sorted(self._folder.glob("*.journal")) if _abandoned(file.with_suffix(".lock"))]
+        found = [Left(file, _entry(file)) for file in files]
+        return sorted(found, key=lambda left: -(left.entry.when or 0) if left.entry else 1)
 
 
 def forget(left: Left) -> None:
@@ -118,22 +151,20 @@ def forget(left: Left) -> None:
     _remove(left.file)
 
 
+def _why(error: Exception) -> str:
+    return getattr(error, "strerror", "") or f"{type(error).__name__}: {error}"
+
+
 def _remove(file: Path) -> None:
-    for suffix in (".mossy", ".json", ".lock"):
+    for suffix in (".journal", ".fresh", ".lock"):
         with suppress(OSError):
             file.with_suffix(suffix).unlink()
 
 
-def _left(file: Path) -> Left | None:
-    if not _abandoned(file.with_suffix(".lock")):
-        return None
+def _entry(file: Path) -> Entry | None:
     try:
-        flow = flow_from_bytes(file_bytes(file))
-        told = json.loads(file.with_suffix(".json").read_bytes())
-        path = Path(told["path"]) if told["path"] else None
-        return Left(flow, str(told["title"]), path, float(told["when"]), file)
-    except (CannotRead, OSError, ValueError, KeyError, TypeError) as error:
-        log.warning("%s cannot be taken up: %s", file, error)
+        return read_journal(file)
+    except CannotRead:
         return None
 
 

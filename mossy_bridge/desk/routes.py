@@ -1,10 +1,11 @@
 """A route, move by move, with what each move changes; a click shows the place."""
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QLabel, QListWidgetItem, QWidget
+from PyQt6.QtWidgets import QListWidgetItem, QWidget
 
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.sentences.popups import ROLE, Popup
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move
@@ -36,7 +37,7 @@ class RouteBox(Popup):
         self._list.itemClicked.connect(self._on_clicked)
         self._list.setCurrentRow(0)
         if not is_shortest(route):
-            note = QLabel("There may be a shorter one: looking for it took too long.")
+            note = Label("There may be a shorter one: looking for it took too long.")
             note.setWordWrap(True)
             self._layout.addWidget(note)
         keep = Link("Keep as a recorded walk…", "Every survey then walks it again")

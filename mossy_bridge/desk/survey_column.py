@@ -4,10 +4,11 @@ import time
 from collections.abc import Iterator, Sequence
 
 from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QPaintEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from mossy_bridge.checks.finding import Finding
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.kept import KeptColumn, route_words
 from mossy_bridge.desk.link import Link
@@ -15,6 +16,7 @@ from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import COLOUR_OF, SEVERITY_MARK, paint_mark
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.surveying import Surveyed
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model.flow import Flow
 
 WIDTH = 300
@@ -36,9 +38,8 @@ class MarkSign(QWidget):
         self.setFixedSize(16, 16)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        paint_mark(painter, self._look.colours, self._mark, QPointF(8, 8), 6)
-        painter.end()
+        with painting(self) as painter:
+            paint_mark(painter, self._look.colours, self._mark, QPointF(8, 8), 6)
 
 
 class FindingCard(QFrame):
@@ -68,14 +69,14 @@ class FindingCard(QFrame):
         top = QHBoxLayout()
         top.setSpacing(7)
         top.addWidget(MarkSign(look, mark), 0, Qt.AlignmentFlag.AlignTop)
-        message = QLabel(finding.message)
+        message = Label(finding.message)
         message.setWordWrap(True)
         message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         message.setFont(look.font(-0.5, bold=True))
         top.addWidget(message, 1)
         layout.addLayout(top)
         told = f"Accepted: {finding.waived}" if finding.waived else finding.why
-        why = QLabel(told)
+        why = Label(told)
         why.setWordWrap(True)
         why.setFont(look.font(-1))
         why.setStyleSheet(f"color: {c.dim};")
@@ -126,7 +127,7 @@ class SurveyColumn(QWidget):
         self.kept = KeptColumn(look, requests)
         self.kept.route_wanted.connect(self.route_wanted)
         self._result: Surveyed | None = None
-        self._figures = QLabel()
+        self._figures = Label()
         self._list = QScrollArea()
         self._list.setWidgetResizable(True)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -146,7 +147,7 @@ class SurveyColumn(QWidget):
         self._slices = QTimer(self)
         self._slices.setSingleShot(True)
         self._slices.timeout.connect(self._go_on)
-        self._title = QLabel("Survey")
+        self._title = Label("Survey")
         head = QHBoxLayout()
         head.setContentsMargins(14, 10, 14, 2)
         head.addWidget(self._title)
@@ -250,12 +251,12 @@ class SurveyColumn(QWidget):
         what, text, severity = key
         if what == "heading":
             return self._heading(str(text), str(severity))
-        label = QLabel(str(text))
+        label = Label(str(text))
         label.setWordWrap(True)
         return label
 
-    def _heading(self, text: str, severity: str) -> QLabel:
-        label = QLabel(text)
+    def _heading(self, text: str, severity: str) -> Label:
+        label = Label(text)
         label.setFont(self._look.font(0, bold=True))
         label.setStyleSheet(f"color: {getattr(self._look.colours, COLOUR_OF[SEVERITY_MARK[severity]])};")
         return label

@@ -1,20 +1,27 @@
 """The top line: what the flow is called, and the one thing about it that matters."""
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from mossy_bridge.desk.faults import painting
+from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import paint_mark
 from mossy_bridge.desk.surveying import Answer, Surveyed
 
 HEIGHT = 46
+NOTICE_SHARE = 0.36
+"""How much of the line a notice may take."""
 PATIENCE_MS = 300
 """So long after an edit the verdict before it may stand."""
 
 
 class VerdictLine(QWidget):
-    """Shows the title of the flow, whether it is saved, and the survey's verdict in one sentence."""
+    """Shows the title of the flow, whether it is saved, the survey's verdict in one sentence, and at its end what the
+    program itself could not do. ``notice_wanted(sentence, details)`` asks for more about that."""
+
+    notice_wanted = pyqtSignal(str, str)
 
     def __init__(self, look: Look):
         super().__init__()
@@ -29,6 +36,48 @@ class VerdictLine(QWidget):
         self._waiting.setInterval(PATIENCE_MS)
         self._waiting.timeout.connect(self._show_old)
         look.changed.connect(self.update)
+        self._notices: dict[str, tuple[str, str]] = {}
+        """By what they are about: sentences, and details."""
+        self.notice = Link()
+        self.notice.setProperty("notice", True)
+        self.notice.setParent(self)
+        self.notice.hide()
+        self.notice.clicked.connect(self._on_notice)
+
+    # -- what the program could not do -----------------------------------------------------------------
+
+    def show_notice(self, about: str, sentence: str, details: str = "") -> None:
+        """Says what could not be done; an earlier notice about the same is replaced."""
+        self._notices.pop(about, None)
+        self._notices[about] = sentence, details
+        self._place_notice()
+
+    def take_back(self, about: str) -> None:
+        """What could not be done can be after all."""
+        if self._notices.pop(about, None):
+            self._place_notice()
+
+    def _place_notice(self) -> None:
+        shown = next(reversed(self._notices.values()), None)
+        self.notice.setVisible(shown is not None)
+        if shown:
+            more = f"  (+{len(self._notices) - 1})" if len(self._notices) > 1 else ""
+            self.notice.say(f"{shown[0]}{more}")
+            width = int(min(self.notice.sizeHint().width() + 24, self.width() * NOTICE_SHARE))
+            self.notice.setGeometry(self.width() - width - 14, 9, width, 27)
+        self.update()
+
+    def _on_notice(self) -> None:
+        about = next(reversed(self._notices))
+        sentence, details = self._notices.pop(about)
+        self._place_notice()
+        self.notice_wanted.emit(sentence, details)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._place_notice()
+
+    # -- the verdict -----------------------------------------------------------------------------------
 
     def sizeHint(self) -> QSize:
         return QSize(600, HEIGHT)
@@ -86,14 +135,13 @@ class VerdictLine(QWidget):
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         c = self._look.colours
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), c.colour("panel"))
-        painter.setPen(c.colour("line"))
-        painter.drawLine(0, HEIGHT - 1, self.width(), HEIGHT - 1)
-        right = self._paint_title(painter)
-        self._paint_pill(painter, right + 28)
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.fillRect(self.rect(), c.colour("panel"))
+            painter.setPen(c.colour("line"))
+            painter.drawLine(0, HEIGHT - 1, self.width(), HEIGHT - 1)
+            right = self._paint_title(painter)
+            self._paint_pill(painter, right + 28)
 
     def _paint_title(self, painter: QPainter) -> float:
         c = self._look.colours
@@ -120,10 +168,11 @@ class VerdictLine(QWidget):
         tone = {"broken": "broken", "suspicious": "suspicious", "sound": "sound", "unknown": "dim"}[self._mark]
         painter.setFont(self._look.font(0.5))
         metrics = QFontMetricsF(painter.font())
-        room = self.width() - left - 18
+        end = self.notice.x() if self._notices else self.width()
+        room = end - left - 18
         text = metrics.elidedText(self._sentence, Qt.TextElideMode.ElideRight, room - 50)
         width = min(room, metrics.horizontalAdvance(text) + 52)
-        pill = QRectF(max(left, (self.width() - width) / 2), 8, width, 29)
+        pill = QRectF(min(max(left, (self.width() - width) / 2), end - width - 12), 8, width, 29)
         painter.setPen(QPen(c.colour(tone), 1.2))
         painter.setBrush(c.colour(f"{tone}_wash" if tone != "dim" else "column"))
         painter.drawRoundedRect(pill, 14.5, 14.5)

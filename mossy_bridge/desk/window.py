@@ -1,11 +1,12 @@
 """The window: arranges the bands and passes on what they say. It decides nothing."""
 
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QMessageBox, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMainWindow, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from mossy_bridge import __version__
 from mossy_bridge.checks.finding import Finding
@@ -22,6 +23,7 @@ from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, Tes
 from mossy_bridge.desk.faces.pace import PaceFace
 from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
+from mossy_bridge.desk.faults import Fault, Faults
 from mossy_bridge.desk.files import Files
 from mossy_bridge.desk.find import FindBox
 from mossy_bridge.desk.look import Look
@@ -59,12 +61,10 @@ class Where:
 
 
 class Window(QMainWindow):
-    """The main window. ``person`` answers its questions; without one, dialogs ask. Unsaved work is kept in
-    ``recovery_folder``, if one is given."""
+    """The main window. ``person`` answers its questions; without one, dialogs ask. Unsaved work and earlier versions
+    are kept below ``kept_in``, if that is given."""
 
-    def __init__(
-        self, look: Look, settings: QSettings, person: Person | None = None, recovery_folder: Path | None = None
-    ):
+    def __init__(self, look: Look, settings: QSettings, person: Person | None = None, kept_in: Path | None = None):
         super().__init__()
         self.look = look
         self.document = Document(self)
@@ -73,8 +73,9 @@ class Window(QMainWindow):
         self.person = person or DialogPerson(self)
         self.requests = Requests(self.document, self.selection)
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
-        self.files = Files(self.document, self.person, settings)
-        self.recovery = Recovery(self.document, recovery_folder) if recovery_folder else None
+        self.files = Files(self.document, self.person, settings, kept_in / "versions" if kept_in else None)
+        self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
+        self.faults = Faults(self)
         self.watch = LevelFileWatch(self)
         self.result: Surveyed | None = None
         self._standing = Standing(None)
@@ -193,6 +194,12 @@ class Window(QMainWindow):
         self.walking.ended.connect(self._on_walk)
         self.requests.upkeep.inquiry.route_wanted.connect(self.show_route)
         self.files.recent_changed.connect(self._fill_recent)
+        self.files.not_kept.connect(partial(self._on_not_kept, "version", "Saved, but not kept as a version"))
+        self.faults.happened.connect(self._on_fault)
+        self.verdict.notice_wanted.connect(partial(self.person.tell, "What could not be done"))
+        if self.recovery:
+            self.recovery.failed.connect(partial(self._on_not_kept, "recovery", "Unsaved work is not kept; save it"))
+            self.recovery.worked.connect(partial(self._on_not_kept, "recovery", "", ""))
         self._fill_recent()
 
     # -- what happened ---------------------------------------------------------------------------------
@@ -289,6 +296,18 @@ class Window(QMainWindow):
         self.surveyor.look_at(self.document.flow, self.document.folder)
         count = sum(map(len, (self.watch.news.added, self.watch.news.gone, self.watch.news.renamed)))
         self.faces.buttons[FILES].setText(f"Level files · {count} new on disk" if count else "Level files")
+
+    def _on_not_kept(self, about: str, words: str, why: str) -> None:
+        if why:
+            self.verdict.show_notice(about, f"{words}: {why}")
+        else:
+            self.verdict.take_back(about)
+
+    def _on_fault(self, fault: Fault) -> None:
+        """On it goes; what is unsaved is written before anything else can go wrong."""
+        self.verdict.show_notice("fault", fault.sentence, fault.details)
+        if self.recovery:
+            self.recovery.keep_now()
 
     def _on_accept(self, finding: Finding) -> None:
         why = self.person.reason(finding.message)
@@ -473,13 +492,14 @@ class Window(QMainWindow):
     def about(self) -> None:
         """Says what this is."""
         text = f"Mossy Bridge {__version__}\n\nLays out how a game moves from level to level, and proves that every level is reached and nobody gets stuck.\n\nFree software under the GNU General Public License, version 3 or later."  # noqa: E501
-        QMessageBox.about(self, "About Mossy Bridge", text)
+        self.person.tell("About Mossy Bridge", text)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if self.files.may_leave():
             self.surveyor.stop()
             if self.recovery:
                 self.recovery.drop()
+                self.recovery.stop()
             event.accept()
         else:
             event.ignore()

@@ -60,7 +60,7 @@ class Nearest:
         least = self._search(arrivals_first).floor.rest
         goals = {level: {(rest, 0): 0 for rest in self._in_level.get(level, ())} for level in levels}
         found: dict[str, int] = {}
-        for level in sorted(goals, key=lambda level: min((least[rest] for rest, _ in goals[level]), default=0)):
+        for level in sorted(goals, key=lambda name: min((least.get(rest, 0) for rest, _ in goals[name]), default=0)):
             with suppress(TooMany):
                 if nearest := self._nearest(arrivals_first, goals[level]):
                     search, goal = nearest

@@ -23,6 +23,8 @@ class Backgrounds(DeskCase):
         self.background.compute(lambda: 1 / 0)
         self.wait_until(lambda: len(self.results) == 2, "the fault")
         self.assertIsInstance(self.results[1], ZeroDivisionError)
+        self.assertEqual(self.faults, ["ZeroDivisionError: division by zero"])  # told, too
+        self.faults.clear()
 
     def test_only_what_was_asked_last_is_brought(self):
         gate = threading.Event()

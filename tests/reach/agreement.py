@@ -80,8 +80,8 @@ def main(count, first):
                 answer = proofs.check(flow)
                 if answer is not None:
                     few.check(flow, Plain(flow))
-            except AssertionError as error:
-                print(f"{maker.__name__}({seed}) disagrees: {error}")
+            except Exception as error:  # noqa: BLE001 - whatever it is, the seed is told
+                print(f"{maker.__name__}({seed}) disagrees: {type(error).__name__}: {error}")
                 return 1
             if survey:
                 compared += 1

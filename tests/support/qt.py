@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication
 from mossy_bridge.desk.folder_dialog import FolderDialog
 from mossy_bridge.desk.app import make_application
 from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.versions_dialog import VersionsDialog
 from mossy_bridge.desk.window import Window
 
 HARMLESS = ("This plugin does not support", "propagateSizeHints")
@@ -66,7 +67,13 @@ class FakePerson:
         self.told.append(f"recover {title}")
         return self.answers.get("recover", "later")
 
-    def tell(self, title, sentence):
+    def earlier_version(self, versions, present):
+        dialog = VersionsDialog(None, versions, present)
+        self.told.append([dialog.list.item(row).text() for row in range(dialog.list.count())])
+        dialog.list.setCurrentRow(self.answers.get("version", 0))
+        return dialog.chosen
+
+    def tell(self, title, sentence, _details=""):
         self.told.append(f"{title}: {sentence}")
 
 

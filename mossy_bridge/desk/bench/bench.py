@@ -1,7 +1,7 @@
 """The bench: shows whatever is selected."""
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QLabel, QStackedWidget
+from PyQt6.QtWidgets import QStackedWidget
 
 from mossy_bridge.desk.bench.crossing import CrossingBench
 from mossy_bridge.desk.bench.level import LevelBench
@@ -11,6 +11,7 @@ from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.words import MarkedLabel
 from mossy_bridge.model.edits import looked_at, whole
 
 FIRST_STEPS = """<p style="font-size: 120%"><b>Three steps to a first flow</b></p>
@@ -35,7 +36,7 @@ class Bench(QStackedWidget):
     def __init__(self, look: Look, document: Document, selection: Selection, requests: Requests, person: Person):
         super().__init__()
         self._look, self._document, self._selection = look, document, selection
-        self._empty = QLabel()
+        self._empty = MarkedLabel()
         self._empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._empty.setWordWrap(True)
         self._empty.setMargin(20)

@@ -4,10 +4,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.tick import Tick
+from mossy_bridge.desk.words import Label
 
 
 @dataclass(frozen=True)
@@ -51,7 +52,7 @@ class LineColumn(QScrollArea):
         for line in lines:
             layout.addWidget(_widget(line))
         if not lines:
-            layout.addWidget(QLabel("none"))
+            layout.addWidget(Label("none"))
         if last:
             layout.addWidget(last)
             last.show()
@@ -61,8 +62,8 @@ class LineColumn(QScrollArea):
         self.verticalScrollBar().setValue(at)
 
 
-def _heading(text: str) -> QLabel:
-    label = QLabel(text)
+def _heading(text: str) -> Label:
+    label = Label(text)
     font = label.font()
     font.setBold(True)
     label.setFont(font)
@@ -86,7 +87,7 @@ def _widget(line: Line) -> QWidget:
         link = Link(line.text)
         link.clicked.connect(_plainly(line.action))
         return link
-    label = QLabel(line.text)
+    label = Label(line.text)
     label.setWordWrap(True)
     label.setEnabled(not line.quiet)
     return label

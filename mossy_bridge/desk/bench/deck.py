@@ -4,9 +4,11 @@ from collections.abc import Mapping, Sequence
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.words import show_tip
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Limits, Step, Transition
 from mossy_bridge.model.timing import end_of
@@ -111,28 +113,27 @@ class Deck(QWidget):
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         c = self._look.colours
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        arch = QPainterPath(QPointF(-4, self.height() - 3))
-        arch.quadTo(QPointF(self.width() / 2, self.height() - 26), QPointF(self.width() + 4, self.height() - 3))
-        painter.setPen(QPen(c.colour("sound"), 3.5))
-        painter.drawPath(arch)
-        transition = self._shown
-        if transition is None or not transition.steps:
-            words = "The player is there at once: no transition."
-            if transition is not None:
-                words = "No steps yet. Add one above: hold the player, fade out, load, fade in."
-            elif self._named:
-                words = f"The transition “{self._named}” does not exist."
-            painter.setPen(c.colour("dim"))
-            painter.drawText(self.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, words)
-        else:
-            self._paint_lanes(painter, transition)
-        if self.hasFocus():
-            painter.setPen(QPen(c.colour("route"), 1, Qt.PenStyle.DotLine))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -28))
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            arch = QPainterPath(QPointF(-4, self.height() - 3))
+            arch.quadTo(QPointF(self.width() / 2, self.height() - 26), QPointF(self.width() + 4, self.height() - 3))
+            painter.setPen(QPen(c.colour("sound"), 3.5))
+            painter.drawPath(arch)
+            transition = self._shown
+            if transition is None or not transition.steps:
+                words = "The player is there at once: no transition."
+                if transition is not None:
+                    words = "No steps yet. Add one above: hold the player, fade out, load, fade in."
+                elif self._named:
+                    words = f"The transition “{self._named}” does not exist."
+                painter.setPen(c.colour("dim"))
+                painter.drawText(self.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, words)
+            else:
+                self._paint_lanes(painter, transition)
+            if self.hasFocus():
+                painter.setPen(QPen(c.colour("route"), 1, Qt.PenStyle.DotLine))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(self.rect().adjusted(1, 1, -1, -28))
 
     def _paint_lanes(self, painter: QPainter, transition: Transition) -> None:
         c, room, lanes = self._look.colours, self._room(), self._lanes(transition)
@@ -274,7 +275,7 @@ class Deck(QWidget):
             return True
         if isinstance(event, QHelpEvent):
             index = self._step_at(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self._told(index), self)
+            show_tip(event.globalPos(), self._told(index), self)
             return True
         return super().event(event)
 

@@ -4,8 +4,9 @@ from pathlib import Path
 
 from PyQt6.QtCore import QElapsedTimer, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
@@ -17,6 +18,7 @@ from mossy_bridge.desk.plan.painting import (
     paint_spawn,
 )
 from mossy_bridge.desk.plan.pictures import Pictures
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn, Transition
 
@@ -74,34 +76,36 @@ class _Picture(QWidget):
         return self.gone >= (self._transition.seconds if loaded is None else loaded)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        painter, c = QPainter(self), self._look.colours
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect())
-        painter.fillRect(room, c.colour("column"))
-        arrived = self.is_over and self._landing is not None
-        level = self._landing[0] if arrived and self._landing else self._leaving[0]
-        rect = room
-        if has_plan(level):
-            frame = PlanFrame(level, room, self._flow.units.y == "down")
-            rect = frame.rect
-            picture = self._pictures.of(self._folder, level.plan.picture) if level.plan and level.plan.picture else None
-            paint_ground(painter, c, frame, level, picture)
-            for exit_ in level.exits:
-                if has_area(exit_):
-                    paint_door(painter, c, frame.area(exit_.area), "sound", exit_ is self._leaving[1])
-            if arrived and self._landing:
-                spawn = self._landing[1]
-                if spawn:
-                    paint_body(painter, c, frame, spawn, self._flow)
-                    paint_spawn(painter, c, frame.point(spawn.x, spawn.y), 9)
-        else:
-            painter.setPen(c.colour("dim"))
-            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, level.title)
-        paint_passing(painter, self._look, rect, self._transition, self.gone)
-        painter.setPen(QPen(c.colour("line"), 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-        painter.end()
+        c = self._look.colours
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            room = QRectF(self.rect())
+            painter.fillRect(room, c.colour("column"))
+            arrived = self.is_over and self._landing is not None
+            level = self._landing[0] if arrived and self._landing else self._leaving[0]
+            rect = room
+            if has_plan(level):
+                frame = PlanFrame(level, room, self._flow.units.y == "down")
+                rect = frame.rect
+                picture = (
+                    self._pictures.of(self._folder, level.plan.picture) if level.plan and level.plan.picture else None
+                )
+                paint_ground(painter, c, frame, level, picture)
+                for exit_ in level.exits:
+                    if has_area(exit_):
+                        paint_door(painter, c, frame.area(exit_.area), "sound", exit_ is self._leaving[1])
+                if arrived and self._landing:
+                    spawn = self._landing[1]
+                    if spawn:
+                        paint_body(painter, c, frame, spawn, self._flow)
+                        paint_spawn(painter, c, frame.point(spawn.x, spawn.y), 9)
+            else:
+                painter.setPen(c.colour("dim"))
+                painter.drawText(room, Qt.AlignmentFlag.AlignCenter, level.title)
+            paint_passing(painter, self._look, rect, self._transition, self.gone)
+            painter.setPen(QPen(c.colour("line"), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
 
 class Playing(QFrame):
@@ -121,7 +125,7 @@ class Playing(QFrame):
         self.scrubber.setSingleStep(FINE // 20)
         self.scrubber.setPageStep(FINE // 2)
         self.button = QPushButton("Stop")
-        self.told = QLabel()
+        self.told = Label()
         below = QHBoxLayout()
         below.addWidget(self.button)
         below.addWidget(self.scrubber, 1)

@@ -3,13 +3,14 @@
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.crossing import TRIGGER_WORDS, actors_text
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.desk.sentences.things import STATUSES, told
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level
 
@@ -27,7 +28,7 @@ class SeveralBench(QWidget):
     def __init__(self, requests: Requests):
         super().__init__()
         self._requests = requests
-        self._title, self._list = QLabel(), QLabel()
+        self._title, self._list = Label(), Label()
         self._list.setWordWrap(True)
         self.levels = Sentence("Several levels")
         self.crossings = Sentence("Several crossings")

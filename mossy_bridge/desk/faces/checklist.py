@@ -4,7 +4,7 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.faces.grid import Grid
 from mossy_bridge.desk.look import Look
@@ -13,6 +13,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model.flow import ChecklistItem, Flow
 from mossy_bridge.model.patterns import resolved
 
@@ -75,7 +76,7 @@ class ChecklistFace(QWidget):
         self.new_item.setPlaceholderText("Another thing every level must have, then Enter")
         self.new_item.setAccessibleName("New item")
         self.item = Sentence("Item")
-        self._help = QLabel(HELP)
+        self._help = Label(HELP)
         top = QHBoxLayout()
         top.addWidget(self._help, 1)
         top.addWidget(self.new_item, 1)

@@ -4,13 +4,15 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.faces.grid import Grid
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Colours, Look
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.fact import FactSentence, told_kind
+from mossy_bridge.desk.words import Label
 from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved
@@ -113,15 +115,14 @@ class Legend(QWidget):
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         c = self._look.colours
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        x = 8.0
-        for use, words in WORDS.items():
-            paint_use(painter, c, use, QPointF(x, self.height() / 2), 5.5)
-            painter.setPen(c.colour("dim"))
-            painter.drawText(QPointF(x + 12, self.height() / 2 + painter.fontMetrics().ascent() / 2 - 2), words)
-            x += 34 + painter.fontMetrics().horizontalAdvance(words)
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            x = 8.0
+            for use, words in WORDS.items():
+                paint_use(painter, c, use, QPointF(x, self.height() / 2), 5.5)
+                painter.setPen(c.colour("dim"))
+                painter.drawText(QPointF(x + 12, self.height() / 2 + painter.fontMetrics().ascent() / 2 - 2), words)
+                x += 34 + painter.fontMetrics().horizontalAdvance(words)
 
 
 class FactsFace(QWidget):
@@ -139,11 +140,11 @@ class FactsFace(QWidget):
         self.new_fact.setPlaceholderText("Another thing to remember, then Enter")
         self.new_fact.setAccessibleName("New fact")
         self.fact = FactSentence(requests)
-        self.becoming = QLabel()
+        self.becoming = Label()
         self.becoming.setWordWrap(True)
         self.becoming.setAccessibleName("What becomes of the fact")
         top = QHBoxLayout()
-        top.addWidget(QLabel(HELP), 1)
+        top.addWidget(Label(HELP), 1)
         top.addWidget(self.new_fact, 1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 8)

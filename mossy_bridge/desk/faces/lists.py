@@ -5,7 +5,7 @@ from json import dumps, loads
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.flowing import FlowingLayout
@@ -15,6 +15,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.game import GameSentence
 from mossy_bridge.desk.sentences.sentence import Sentence
+from mossy_bridge.desk.words import Label
 from mossy_bridge.exchange.level_files import FileNews
 from mossy_bridge.exchange.shape import field_problem
 from mossy_bridge.exchange.writing import tree_of
@@ -45,14 +46,14 @@ class ListFace(QScrollArea):
         self._layout = QVBoxLayout(body)
         self._layout.setContentsMargins(16, 10, 16, 10)
         self._layout.setSpacing(6)
-        help_line = QLabel(self._help)
+        help_line = Label(self._help)
         help_line.setWordWrap(True)
         self._layout.addWidget(help_line)
         self.setWidget(body)
         body.setAutoFillBackground(False)
 
     def _heading(self, text: str) -> None:
-        label = QLabel(text)
+        label = Label(text)
         font = label.font()
         font.setBold(True)
         label.setFont(font)
@@ -64,7 +65,7 @@ class ListFace(QScrollArea):
         words = FlowingLayout(row, gap=10, line_gap=2)
         words.setContentsMargins(0, 0, 0, 0)
         if text:
-            words.addWidget(QLabel(text))
+            words.addWidget(Label(text))
         for shown, run in links:
             link = Link(shown)
             link.clicked.connect(lambda _, run=run: run())
@@ -81,7 +82,7 @@ class ListFace(QScrollArea):
 
     def _end(self, nothing: str = "") -> None:
         if nothing:
-            label = QLabel(nothing)
+            label = Label(nothing)
             label.setWordWrap(True)
             self._layout.addWidget(label)
         self._layout.addStretch(1)

@@ -4,10 +4,11 @@ from collections.abc import Iterator
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.background import Background
 from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.pace import Pace, pace_of
 from mossy_bridge.play.rules import Rules
@@ -61,13 +62,13 @@ class PaceFace(QWidget):
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         self.table.setAccessibleName("How long walks take")
-        self.nothing = QLabel("No walk to an ending is known yet.")
+        self.nothing = Label("No walk to an ending is known yet.")
         self._middle = QHBoxLayout()
         self._middle.setSpacing(12)
         self._middle.addWidget(self.table, 2)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 8)
-        layout.addWidget(QLabel(HELP))
+        layout.addWidget(Label(HELP))
         layout.addWidget(self.nothing)
         layout.addLayout(self._middle, 1)
         look.changed.connect(self._draw)

@@ -6,7 +6,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QPushButton,
     QTreeWidget,
     QTreeWidgetItem,
@@ -18,6 +17,7 @@ from mossy_bridge.checks.tour_report import tour_csv, tour_lines, tour_markdown,
 from mossy_bridge.desk.background import Background
 from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.words import Label
 from mossy_bridge.exchange.saving import CannotSave, replace_file
 from mossy_bridge.reach.touring import Tour, toured
 from mossy_bridge.reach.verdicts import Survey
@@ -42,7 +42,7 @@ class TourFace(QWidget):
         self._background.done.connect(self._on_done)
         self.make = QPushButton("&Make a tour")
         self.write = QPushButton("&Write it to a file…")
-        self.summary = QLabel()
+        self.summary = Label()
         self.tree = QTreeWidget()
         self.tree.setAccessibleName("Tour")
         self.tree.setHeaderLabels(["do", "then you are in", "and the game remembers"])
@@ -51,7 +51,7 @@ class TourFace(QWidget):
         self.tree.header().resizeSection(PLACE, 260)
         self.tree.setUniformRowHeights(True)
         top = QHBoxLayout()
-        top.addWidget(QLabel(HELP), 1)
+        top.addWidget(Label(HELP), 1)
         top.addWidget(self.make)
         top.addWidget(self.write)
         layout = QVBoxLayout(self)
@@ -98,8 +98,6 @@ class TourFace(QWidget):
         if isinstance(found, Tour):
             self._tour, self._made_for = found, self._asked_for
             self._fill()
-        elif isinstance(found, Exception):
-            self._person.tell("Tour", f"No tour could be made: {found}")
         self._say()
 
     def _fill(self) -> None:

@@ -4,11 +4,13 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.deck import COLOUR, LANE_OF, LANES
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Flow, Transition
 from mossy_bridge.model.patterns import resolved
@@ -38,22 +40,22 @@ class _Rows(QWidget):
         return QSize(500, ROW_H * len(self.rows) + 30)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        painter, c = QPainter(self), self._look.colours
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        longest = max((one.seconds for one, _ in self.rows), default=0.0)
-        room = self.width() - NAME_W - 30
-        scale = room / max(longest, 0.1)
-        stride = 1 if longest <= 12 else 5
-        bottom = ROW_H * len(self.rows)
-        for second in range(0, int(longest) + 1, stride):
-            x = NAME_W + second * scale
-            painter.setPen(QPen(c.colour("line"), 1))
-            painter.drawLine(QPointF(x, 0), QPointF(x, bottom))
-            painter.setPen(c.colour("dim"))
-            painter.drawText(QRectF(x - 20, bottom + 4, 40, 16), Qt.AlignmentFlag.AlignCenter, f"{second} s")
-        for row, (one, uses) in enumerate(self.rows):
-            self._paint_row(painter, row * ROW_H, one, uses, scale, row == self.at)
-        painter.end()
+        c = self._look.colours
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            longest = max((one.seconds for one, _ in self.rows), default=0.0)
+            room = self.width() - NAME_W - 30
+            scale = room / max(longest, 0.1)
+            stride = 1 if longest <= 12 else 5
+            bottom = ROW_H * len(self.rows)
+            for second in range(0, int(longest) + 1, stride):
+                x = NAME_W + second * scale
+                painter.setPen(QPen(c.colour("line"), 1))
+                painter.drawLine(QPointF(x, 0), QPointF(x, bottom))
+                painter.setPen(c.colour("dim"))
+                painter.drawText(QRectF(x - 20, bottom + 4, 40, 16), Qt.AlignmentFlag.AlignCenter, f"{second} s")
+            for row, (one, uses) in enumerate(self.rows):
+                self._paint_row(painter, row * ROW_H, one, uses, scale, row == self.at)
 
     def _paint_row(self, painter: QPainter, top: float, one: Transition, uses: int, scale: float, here: bool) -> None:
         c = self._look.colours
@@ -112,9 +114,9 @@ class TransitionsFace(QWidget):
         self._flow = Flow()
         self.rows = _Rows(look)
         self.orders: list[QPushButton] = []
-        self._nothing = QLabel("There are no transitions yet. Choose a crossing, and give it one in its sentence.")
+        self._nothing = Label("There are no transitions yet. Choose a crossing, and give it one in its sentence.")
         top = QHBoxLayout()
-        top.addWidget(QLabel(HELP), 1)
+        top.addWidget(Label(HELP), 1)
         group = QButtonGroup(self)
         for title, tip in ORDERS:
             button = QPushButton(title)

@@ -7,6 +7,8 @@ from time import perf_counter
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
+from mossy_bridge.desk.faults import painting
+
 SIDE = 224
 """Pixels."""
 BUDGET = 0.006
@@ -86,11 +88,10 @@ class Tiles:
         piece = QPixmap(int(SIDE * ratio), int(SIDE * ratio))
         piece.setDevicePixelRatio(ratio)
         piece.fill(ground)
-        painter = QPainter(piece)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.scale(scale, scale)
-        painter.translate(-key[0] * side, -key[1] * side)
-        paint(painter, QRectF(key[0] * side, key[1] * side, side, side))
-        painter.end()
+        with painting(piece) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.scale(scale, scale)
+            painter.translate(-key[0] * side, -key[1] * side)
+            paint(painter, QRectF(key[0] * side, key[1] * side, side, side))
         self._pieces[key] = piece
         return piece

@@ -17,8 +17,9 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.map.bridges import FAR, Bridge, bridge_path
 from mossy_bridge.desk.map.cards import Card
@@ -28,6 +29,7 @@ from mossy_bridge.desk.map.tiles import Tiles
 from mossy_bridge.desk.marks import COLOUR_OF
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.surveying import Surveyed
+from mossy_bridge.desk.words import show_tip
 from mossy_bridge.model.flow import Flow
 
 CLOSEST, FARTHEST, VERY_FAR = 2.5, 0.004, 0.16
@@ -145,10 +147,9 @@ class MapView(QWidget):
         """What is in view, as it stands."""
         picture = QPixmap(self.size() * self.devicePixelRatioF())
         picture.setDevicePixelRatio(self.devicePixelRatioF())
-        painter = QPainter(picture)
-        painter.fillRect(self.rect(), self._look.colours.colour("ground"))
-        self._paint_tiles(painter)
-        painter.end()
+        with painting(picture) as painter:
+            painter.fillRect(self.rect(), self._look.colours.colour("ground"))
+            self._paint_tiles(painter)
         return picture
 
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
@@ -216,28 +217,27 @@ class MapView(QWidget):
     # -- painting --------------------------------------------------------------------------------------
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        c = self._look.colours
-        painter.fillRect(self.rect(), c.colour("ground"))
-        self.complete = self._paint_tiles(painter)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.save()
-        self._to_map(painter)
-        if self._walk is None:
-            self._paint_chosen(painter)
-        else:
-            self._paint_walk(painter, *self._walk)
-        painter.restore()
-        self._paint_headings(painter)
-        if self.hasFocus():
-            painter.setPen(QPen(c.colour("route"), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
-        if not self.scene.flow.levels:
-            painter.setPen(c.colour("dim"))
-            words = "Levels will stand here, in columns by their crossings from the start."
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
-        painter.end()
+        with painting(self) as painter:
+            c = self._look.colours
+            painter.fillRect(self.rect(), c.colour("ground"))
+            self.complete = self._paint_tiles(painter)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.save()
+            self._to_map(painter)
+            if self._walk is None:
+                self._paint_chosen(painter)
+            else:
+                self._paint_walk(painter, *self._walk)
+            painter.restore()
+            self._paint_headings(painter)
+            if self.hasFocus():
+                painter.setPen(QPen(c.colour("route"), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+            if not self.scene.flow.levels:
+                painter.setPen(c.colour("dim"))
+                words = "Levels will stand here, in columns by their crossings from the start."
+                painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
         if not self.complete:
             self.update()
 
@@ -521,7 +521,7 @@ class MapView(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         if event.type() == QEvent.Type.ToolTip:
-            QToolTip.showText(event.globalPos(), self._told(self.point_at(QPointF(event.pos()))), self)
+            show_tip(event.globalPos(), self._told(self.point_at(QPointF(event.pos()))), self)
             return True
         return super().event(event)
 

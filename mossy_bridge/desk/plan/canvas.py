@@ -6,8 +6,9 @@ from typing import Any, Literal, cast
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import TINTS, Look
 from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching
 from mossy_bridge.desk.plan.painting import (
@@ -25,6 +26,7 @@ from mossy_bridge.desk.plan.painting import (
 )
 from mossy_bridge.desk.plan.pictures import Pictures
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
+from mossy_bridge.desk.words import show_tip
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
 from mossy_bridge.plan.laying import Part, bounds_of, part_of
@@ -165,29 +167,27 @@ class PlanCanvas(QWidget):
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         c = self._look.colours
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(c.colour("route" if self.hasFocus() else "line"), 1.4))
-        painter.setBrush(c.colour("column"))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
-        if self.level is None or not has_plan(self.level):
-            painter.setPen(c.colour("dim"))
-            words = f"{self.level.title} has no plan yet." if self.level else ""
-            words += "\nEnter makes one, with some ground to stand on." if words and self._roams else ""
-            painter.drawText(self._room(), Qt.AlignmentFlag.AlignCenter, words)
-            painter.end()
-            return
-        painter.setClipRect(QRectF(self.rect()).adjusted(2, 2, -2, -2))
-        flow, level = self._shown()
-        frame = self.frame()
-        paint_ground(painter, c, frame, level, PICTURES.of(self._folder, level.plan.picture if level.plan else ""))
-        if self._roams:
-            paint_grid(painter, c, frame, self.step)
-        self._paint_things(painter, frame, flow, level)
-        self._paint_chosen(painter, frame, flow, level)
-        if self._gesture:
-            self._gesture.paint(painter, c, frame)
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QPen(c.colour("route" if self.hasFocus() else "line"), 1.4))
+            painter.setBrush(c.colour("column"))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
+            if self.level is None or not has_plan(self.level):
+                painter.setPen(c.colour("dim"))
+                words = f"{self.level.title} has no plan yet." if self.level else ""
+                words += "\nEnter makes one, with some ground to stand on." if words and self._roams else ""
+                painter.drawText(self._room(), Qt.AlignmentFlag.AlignCenter, words)
+                return
+            painter.setClipRect(QRectF(self.rect()).adjusted(2, 2, -2, -2))
+            flow, level = self._shown()
+            frame = self.frame()
+            paint_ground(painter, c, frame, level, PICTURES.of(self._folder, level.plan.picture if level.plan else ""))
+            if self._roams:
+                paint_grid(painter, c, frame, self.step)
+            self._paint_things(painter, frame, flow, level)
+            self._paint_chosen(painter, frame, flow, level)
+            if self._gesture:
+                self._gesture.paint(painter, c, frame)
 
     def _paint_things(self, painter: QPainter, frame: PlanFrame, flow: Flow, level: Level) -> None:
         c = self._look.colours
@@ -451,7 +451,7 @@ class PlanCanvas(QWidget):
             _, level = self._shown()
             thing = part_of(level, part) if part and part.group != "solids" else None
             if thing is not None:
-                QToolTip.showText(event.globalPos(), thing.name or thing.id, self)
+                show_tip(event.globalPos(), thing.name or thing.id, self)
             return True
         return super().event(event)
 

@@ -4,12 +4,13 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.sentence import Field, wrong_number
+from mossy_bridge.desk.words import Label
 from mossy_bridge.language.numbers import number_in, number_text
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Spawn
@@ -106,7 +107,7 @@ class Numbers(QWidget):
             self._part(key, level, parts[0], step)
 
     def _say(self, text: str) -> None:
-        label = QLabel(text)
+        label = Label(text)
         self._row.addWidget(label)
         label.show()
 

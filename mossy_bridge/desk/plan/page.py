@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.link import Link
@@ -19,6 +19,7 @@ from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.things import ThingSentence, ZonesSentence
+from mossy_bridge.desk.words import Label
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.plan.laying import Part, neat
@@ -48,13 +49,13 @@ class PlanPage(QWidget):
         self.numbers = Numbers(requests)
         self.thing = ThingSentence(requests)
         self.zones = ZonesSentence(requests, person.ask)
-        self._title = QLabel()
+        self._title = Label()
         self.tools: dict[str, QPushButton] = {}
         self.grid = QComboBox()
         self._picture = Link("Picture behind…", "Choose a PNG, JPEG or SVG to trace over")
         self._bare = Link("No picture", "Take the picture away")
         self._make = QPushButton("Make a plan")
-        self._hint = QLabel()
+        self._hint = Label()
         self._arrange()
         wire_canvas(self.canvas, requests)
         self.canvas.chosen.connect(lambda parts: selection.select_parts(self.canvas.key, parts))
@@ -86,7 +87,7 @@ class PlanPage(QWidget):
             self.tools[tool] = button
             bar.addWidget(button)
         bar.addStretch(1)
-        bar.addWidget(QLabel("Grid"))
+        bar.addWidget(Label("Grid"))
         self.grid.setAccessibleName("Grid")
         bar.addWidget(self.grid)
         bar.addWidget(self._picture)

@@ -7,11 +7,12 @@ from html import escape
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.inquiry import Inquiry
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import DARK, LIGHT
+from mossy_bridge.desk.words import Label, MarkedLabel
 from mossy_bridge.language.completion import Candidate, condition_candidates, effect_candidates
 from mossy_bridge.language.evaluation import Unknown, Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.parsing import (
@@ -194,7 +195,7 @@ class Typing(Popup):
     def __init__(self, parent: QWidget, text: str, wrong: Callable[[str], str] = lambda _: ""):
         super().__init__(parent)
         self._wrong = wrong
-        self._note = QLabel()
+        self._note = Label()
         self._note.setWordWrap(True)
         self._layout.addWidget(self._note)
         self._line.setText(text)
@@ -232,10 +233,9 @@ class Wordsmith(Typing):
         self._flow, self._effects = flow, effects
         self._inquiry, self._level = None if effects else inquiry, level
         self._found: Holding | None = None
-        self._told, self._route, self._mend = QLabel(), Link("", "Show it move by move"), Link("")
+        self._told, self._route, self._mend = Label(), Link("", "Show it move by move"), Link("")
         self._told.setWordWrap(True)
-        self._echo = QLabel()
-        self._echo.setTextFormat(Qt.TextFormat.RichText)
+        self._echo = MarkedLabel()
         self._echo.setWordWrap(True)
         self._colours = LIGHT if parent.palette().window().color().lightness() > 128 else DARK
         self._asking = QTimer()

@@ -5,13 +5,13 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.requests.upkeep import UpkeepRequests
 from mossy_bridge.desk.sentences.blank import Blank, ForTesting
 from mossy_bridge.desk.sentences.popups import Choice, Picker, Ticker, Typing, Wordsmith
+from mossy_bridge.desk.words import Label
 from mossy_bridge.exchange.rereading import cleaned
 from mossy_bridge.exchange.shape import field_problem
 from mossy_bridge.language.numbers import number_in, number_text
@@ -86,8 +86,7 @@ class Sentence(QWidget):
         if text[0] in ",;." and len(text) > 1:
             self.text(text[0])
             text = text[1:].strip()
-        label = self._next(QLabel)
-        label.setTextFormat(Qt.TextFormat.PlainText)
+        label = self._next(Label)
         label.setText(text)
         if label.font().bold() != strong:
             font = label.font()

@@ -15,9 +15,10 @@ from PyQt6.QtGui import (
     QPen,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from mossy_bridge.desk.ahead import summary
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import COLOUR_OF
 from mossy_bridge.desk.requests.levels import LevelRequests
@@ -26,6 +27,7 @@ from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.standing import Standing
 from mossy_bridge.desk.strip.beads import paint_bead
 from mossy_bridge.desk.strip.layout import LABELLED, MARGIN, NARROWEST, SLAB, WIDEST, Bead, Group, StripLayout, laid_out
+from mossy_bridge.desk.words import show_tip
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.ordering import move_region
 
@@ -137,30 +139,29 @@ class Strip(QWidget):
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         c = self._look.colours
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), c.colour("panel"))
-        painter.setPen(c.colour("line"))
-        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
-        if not self._layout.beads:
-            painter.setPen(c.colour("dim"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The order of levels will stand here.")
-        painter.translate(-self._offset, 0)
-        left, right = self._offset - SLAB, self._offset + self.width() + SLAB
-        for group in self._layout.groups:
-            if group.right >= left and group.left <= right:
-                self._paint_group(painter, group)
-        for bead in self._layout.beads:
-            if left <= bead.x <= right:
-                self._paint_bead(painter, bead)
-        if self._drag:
-            self._paint_drag(painter, self._drag)
-        if self.hasFocus():
-            painter.resetTransform()
-            painter.setPen(QPen(c.colour("route"), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -2))
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.fillRect(self.rect(), c.colour("panel"))
+            painter.setPen(c.colour("line"))
+            painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
+            if not self._layout.beads:
+                painter.setPen(c.colour("dim"))
+                painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The order of levels will stand here.")
+            painter.translate(-self._offset, 0)
+            left, right = self._offset - SLAB, self._offset + self.width() + SLAB
+            for group in self._layout.groups:
+                if group.right >= left and group.left <= right:
+                    self._paint_group(painter, group)
+            for bead in self._layout.beads:
+                if left <= bead.x <= right:
+                    self._paint_bead(painter, bead)
+            if self._drag:
+                self._paint_drag(painter, self._drag)
+            if self.hasFocus():
+                painter.resetTransform()
+                painter.setPen(QPen(c.colour("route"), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(self.rect().adjusted(1, 1, -1, -2))
 
     def _paint_group(self, painter: QPainter, group: Group) -> None:
         c = self._look.colours
@@ -400,9 +401,9 @@ class Strip(QWidget):
         if event.type() == QEvent.Type.ToolTip:
             under = self._under(QPointF(event.pos()))
             if isinstance(under, Bead) and not under.held:
-                QToolTip.showText(event.globalPos(), self._told(under), self)
+                show_tip(event.globalPos(), self._told(under), self)
             elif under is not None:
-                QToolTip.showText(event.globalPos(), "Click to fold or open; drag to move the region", self)
+                show_tip(event.globalPos(), "Click to fold or open; drag to move the region", self)
             return True
         return super().event(event)
 

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from mossy_bridge.desk.bench.playing import paint_passing
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_deed, paint_door, paint_ground
 from mossy_bridge.desk.plan.pictures import Pictures
@@ -105,29 +106,29 @@ class LiveStage(QWidget):
     # -- painting --------------------------------------------------------------------------------------
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        painter, c = QPainter(self), self._look.colours
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        painter.setPen(QPen(c.colour("route" if self.hasFocus() else "line"), 2 if self.hasFocus() else 1.5))
-        painter.setBrush(c.colour("column"))
-        painter.drawRoundedRect(room, 5, 5)
-        live = self.live
-        if live is None or isinstance(live.state, Ended):
-            self._say(painter, "The end." if live else "")
-        else:
-            transition = self._transition(live)
-            gone = transition.seconds - live.waits if transition else 0.0
-            loaded = timing.loaded(transition) if transition else None
-            leaving = self._before if loaded is not None and gone < loaded else None
-            level = leaving or live.rules.levels[live.state.place].source
-            if has_plan(level):
-                frame = PlanFrame(level, room.adjusted(6, 6, -6, -6), live.y_down)
-                self._paint_level(painter, frame, level, live, leaving is None)
-                if transition:
-                    self._paint_transition(painter, frame.rect, transition, gone)
+        c = self._look.colours
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+            painter.setPen(QPen(c.colour("route" if self.hasFocus() else "line"), 2 if self.hasFocus() else 1.5))
+            painter.setBrush(c.colour("column"))
+            painter.drawRoundedRect(room, 5, 5)
+            live = self.live
+            if live is None or isinstance(live.state, Ended):
+                self._say(painter, "The end." if live else "")
             else:
-                self._say(painter, f"{level.title} has no plan to walk in: take a move from the list.")
-        painter.end()
+                transition = self._transition(live)
+                gone = transition.seconds - live.waits if transition else 0.0
+                loaded = timing.loaded(transition) if transition else None
+                leaving = self._before if loaded is not None and gone < loaded else None
+                level = leaving or live.rules.levels[live.state.place].source
+                if has_plan(level):
+                    frame = PlanFrame(level, room.adjusted(6, 6, -6, -6), live.y_down)
+                    self._paint_level(painter, frame, level, live, leaving is None)
+                    if transition:
+                        self._paint_transition(painter, frame.rect, transition, gone)
+                else:
+                    self._say(painter, f"{level.title} has no plan to walk in: take a move from the list.")
 
     def _say(self, painter: QPainter, words: str) -> None:
         painter.setPen(self._look.colours.colour("dim"))

@@ -8,7 +8,6 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QPushButton,
@@ -22,6 +21,7 @@ from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.trial.live import HELP, LiveStage
 from mossy_bridge.desk.trial.stage import Stage
 from mossy_bridge.desk.trial.tape import Tape
+from mossy_bridge.desk.words import Label, MarkedLabel
 from mossy_bridge.play.state import Ended, Move, State, parse_move
 from mossy_bridge.play.telling import named_move, told_value
 from mossy_bridge.play.trial import QUIT, Choice, Moment, Trial
@@ -60,8 +60,8 @@ class TrialPage(QWidget):
         self._choices: list[Choice] = []
         self.setAccessibleName("Trial walk")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.where = QLabel()
-        self.note = QLabel()
+        self.where = MarkedLabel()
+        self.note = Label()
         self.stage = Stage(look)
         self.live = LiveStage(look)
         self._stages = QStackedWidget()
@@ -73,9 +73,8 @@ class TrialPage(QWidget):
         self.moves = _Moves()
         self.moves.setAccessibleName("What you can do now")
         self.moves.setWordWrap(True)
-        self.facts = QLabel()
+        self.facts = MarkedLabel()
         self.facts.setWordWrap(True)
-        self.facts.setTextFormat(Qt.TextFormat.RichText)
         self.facts.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.facts.setAccessibleName("What the game remembers")
         self.branches = QComboBox()
@@ -113,7 +112,7 @@ class TrialPage(QWidget):
         scroll.viewport().setAutoFillBackground(False)
         self.facts.setAutoFillBackground(False)
         remembered = QVBoxLayout()
-        remembered.addWidget(QLabel("<b>What the game remembers</b>"))
+        remembered.addWidget(MarkedLabel("<b>What the game remembers</b>"))
         remembered.addWidget(scroll, 1)
         remembered.addWidget(self.branches)
         middle = QHBoxLayout()

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
@@ -58,20 +59,20 @@ class Stage(QWidget):
         self.update()
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        painter, c = QPainter(self), self._look.colours
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        painter.setPen(QPen(c.colour("line"), 1.5))
-        painter.setBrush(c.colour("column"))
-        painter.drawRoundedRect(room, 5, 5)
-        self._badges = []
-        if self._state is None or not has_plan(self._level):
-            painter.setPen(c.colour("dim"))
-            words = f"{self._level.title} has no plan." if self._state else "The end."
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
-        else:
-            self._paint_level(painter, PlanFrame(self._level, room.adjusted(6, 6, -6, -6), self._y_down))
-        painter.end()
+        c = self._look.colours
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+            painter.setPen(QPen(c.colour("line"), 1.5))
+            painter.setBrush(c.colour("column"))
+            painter.drawRoundedRect(room, 5, 5)
+            self._badges = []
+            if self._state is None or not has_plan(self._level):
+                painter.setPen(c.colour("dim"))
+                words = f"{self._level.title} has no plan." if self._state else "The end."
+                painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
+            else:
+                self._paint_level(painter, PlanFrame(self._level, room.adjusted(6, 6, -6, -6), self._y_down))
 
     @property
     def _y_down(self) -> bool:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QWidget
 
+from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 
 STEP, TALL = 126, 54
@@ -27,36 +28,36 @@ class _Line(QWidget):
         return QSize(STEP * max(len(self.steps), 1) + 30, TALL)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        painter, c = QPainter(self), self._look.colours
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for place, (title, below) in enumerate(self.steps):
-            left = 12 + place * STEP
-            behind = place > self.at
-            painter.setPen(c.colour("dim" if behind else "ink"))
-            font = self._look.font(-1)
-            font.setBold(place == self.at)
-            painter.setFont(font)
-            words = painter.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, STEP - 14)
-            painter.drawText(QRectF(left, 2, STEP - 8, 18), Qt.AlignmentFlag.AlignHCenter, words)
-            plank = QPainterPath(QPointF(left + 4, 32))
-            plank.quadTo(QPointF(left + STEP / 2 - 4, 22), QPointF(left + STEP - 12, 32))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            style = Qt.PenStyle.DotLine if behind else Qt.PenStyle.SolidLine
-            painter.setPen(QPen(c.colour("route", 120 if behind else 255), 3, style, Qt.PenCapStyle.RoundCap))
-            painter.drawPath(plank)
-            if place == self.at:
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(c.colour("route"))
-                painter.drawEllipse(QPointF(left + STEP - 10, 32), 5, 5)
-            painter.setPen(c.colour("dim"))
-            painter.setFont(self._look.font(-2))
-            words = painter.fontMetrics().elidedText(below, Qt.TextElideMode.ElideRight, STEP - 14)
-            painter.drawText(QRectF(left, 36, STEP - 8, 16), Qt.AlignmentFlag.AlignHCenter, words)
-        if self.hasFocus():
-            painter.setPen(QPen(c.colour("route"), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
-        painter.end()
+        c = self._look.colours
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            for place, (title, below) in enumerate(self.steps):
+                left = 12 + place * STEP
+                behind = place > self.at
+                painter.setPen(c.colour("dim" if behind else "ink"))
+                font = self._look.font(-1)
+                font.setBold(place == self.at)
+                painter.setFont(font)
+                words = painter.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, STEP - 14)
+                painter.drawText(QRectF(left, 2, STEP - 8, 18), Qt.AlignmentFlag.AlignHCenter, words)
+                plank = QPainterPath(QPointF(left + 4, 32))
+                plank.quadTo(QPointF(left + STEP / 2 - 4, 22), QPointF(left + STEP - 12, 32))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                style = Qt.PenStyle.DotLine if behind else Qt.PenStyle.SolidLine
+                painter.setPen(QPen(c.colour("route", 120 if behind else 255), 3, style, Qt.PenCapStyle.RoundCap))
+                painter.drawPath(plank)
+                if place == self.at:
+                    painter.setPen(Qt.PenStyle.NoPen)
+                    painter.setBrush(c.colour("route"))
+                    painter.drawEllipse(QPointF(left + STEP - 10, 32), 5, 5)
+                painter.setPen(c.colour("dim"))
+                painter.setFont(self._look.font(-2))
+                words = painter.fontMetrics().elidedText(below, Qt.TextElideMode.ElideRight, STEP - 14)
+                painter.drawText(QRectF(left, 36, STEP - 8, 16), Qt.AlignmentFlag.AlignHCenter, words)
+            if self.hasFocus():
+                painter.setPen(QPen(c.colour("route"), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.chosen.emit(min(max(int((event.position().x() - 12) // STEP), 0), len(self.steps) - 1))
