@@ -4,13 +4,14 @@ A check is a generator of findings over an :class:`Inspection`, declared with :f
 writing one function in its chapter.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Exit, Flow, Level, Waiver
@@ -43,9 +44,28 @@ class Finding(Struct, frozen=True):
     """The reason for which the designer accepted it; "" while that has not happened."""
 
 
-def accepts(waiver: Waiver, finding: Finding) -> bool:
-    """Whether the waiver accepts the finding: it names its check, and one or all of its places."""
-    return waiver.check == finding.check and (waiver.at in finding.at or waiver.at == " ".join(finding.at))
+def accepted_by(finding: Finding) -> Iterator[tuple[str, str]]:
+    """The checks and places of waivers that accept the finding: such as name its check, and one or all of its
+    places."""
+    for at in (*finding.at, " ".join(finding.at)):
+        yield finding.check, at
+
+
+class Waivers:
+    """What the designer has accepted."""
+
+    def __init__(self, waivers: Iterable[Waiver]):
+        self._of: dict[tuple[str, str], tuple[int, Waiver]] = {}
+        for number, waiver in enumerate(waivers):
+            self._of.setdefault((waiver.check, waiver.at), (number, waiver))
+
+    def applied(self, finding: Finding) -> Finding:
+        """The finding, with the reason of the first waiver that accepts it."""
+        known = [self._of[key] for key in accepted_by(finding) if key in self._of]
+        if not known:
+            return finding
+        _, waiver = min(known, key=lambda one: one[0])
+        return replace(finding, waived=waiver.why or "accepted")
 
 
 class Found(Struct, frozen=True):
@@ -90,6 +110,14 @@ class Inspection:
         for level in self.flow.levels:
             for exit_ in level.exits:
                 yield level, exit_
+
+    @cached_property
+    def by_transition(self) -> dict[str, list[tuple[Level, Exit]]]:
+        """The exits that use each transition."""
+        found: dict[str, list[tuple[Level, Exit]]] = {}
+        for level, exit_ in self.exits():
+            found.setdefault(exit_.transition, []).append((level, exit_))
+        return found
 
     def title(self, place: str) -> str:
         """A short place in words."""

@@ -3,15 +3,13 @@
 from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 
-from msgspec.structs import replace
-
-from mossy_bridge.checks.finding import CHECKS, Check, Finding, Inspection, accepts
+from mossy_bridge.checks.finding import CHECKS, Check, Finding, Inspection, Waivers
 from mossy_bridge.checks.places import spawns, triggers  # noqa: F401
 from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks
 from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
 from mossy_bridge.checks.transitions import timing  # noqa: F401
 from mossy_bridge.checks.upkeep import kept, pending  # noqa: F401
-from mossy_bridge.model.flow import Flow, Waiver
+from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.verdicts import Survey
 
 _ORDER = {"error": 0, "warning": 1, "hint": 2}
@@ -30,20 +28,14 @@ def inspected(
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
     inspection = Inspection(survey, written, folder, final, frozenset(one.slug for one in wanted))
     found: list[Finding] = []
+    waivers = Waivers(written.waivers)
     for one in sorted(wanted, key=lambda one: (one.slug == "waiver-idle", one.severity != "error")):
         watch(one, found)
         inspection.found = tuple(found)
-        found += (_waived(finding, written.waivers) for finding in one.findings(inspection))
+        found += map(waivers.applied, one.findings(inspection))
     return sorted(found, key=lambda finding: _ORDER[finding.severity])
 
 
 def known_checks() -> list[str]:
     """The slug of every check."""
     return list(CHECKS)
-
-
-def _waived(finding: Finding, waivers: tuple[Waiver, ...]) -> Finding:
-    for waiver in waivers:
-        if accepts(waiver, finding):
-            return replace(finding, waived=waiver.why or "accepted")
-    return finding

@@ -1,9 +1,11 @@
 """Watches the folders that level files lie in, while the program runs."""
 
-from pathlib import Path
+import os
+from pathlib import Path, PurePosixPath
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 
+from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.level_files import FileNews, files_beside, news
 from mossy_bridge.model.flow import Flow
 
@@ -37,8 +39,8 @@ class LevelFileWatch(QObject):
             return
         if self._watcher.directories():
             self._watcher.removePaths(self._watcher.directories())
-        wanted = {str((folder / file).parent) for file in named} if folder else set()
-        present = [name for name in sorted(wanted) if Path(name).is_dir()]
+        wanted = {file_below(folder, str(PurePosixPath(file).parent)) for file in named} if folder else set()
+        present = sorted(str(path) for path in wanted if path is not None and os.path.isdir(path))
         if present:
             self._watcher.addPaths(present)
         self.look_again()

@@ -13,6 +13,8 @@ from typing import Any
 from msgspec import Struct
 from msgspec.structs import replace
 
+from mossy_bridge.exchange.below import file_below
+from mossy_bridge.exchange.rereading import cleaned
 from mossy_bridge.model.edits import add_level, set_level
 from mossy_bridge.model.flow import Destination, Ending, Exit, Flow, Start, Trigger
 from mossy_bridge.model.numbering import shape
@@ -37,6 +39,7 @@ def files_below(folder: Path) -> list[str]:
     out. Folders that may not be read are passed over."""
     found: list[str] = []
     for here, folders, names in os.walk(folder):
+        names = [name for name in names if _can_be_named(name)]
         folders[:] = sorted(name for name in folders if not name.startswith("."))
         inside = PurePosixPath(*Path(here).relative_to(folder).parts)
         found += [str(inside / name) for name in names if not name.startswith(".") and not name.endswith("~")]
@@ -50,15 +53,23 @@ def files_beside(folder: Path, named: Iterable[str]) -> list[str]:
     found: list[str] = []
     for parent in dict.fromkeys(PurePosixPath(file).parent for file in named):
         with contextlib.suppress(OSError):
-            inside = [entry.name for entry in (folder / parent).iterdir() if entry.is_file()]
+            where = file_below(folder, str(parent))
+            inside = [entry.name for entry in where.iterdir() if entry.is_file()] if where else []
+            inside = [name for name in inside if _can_be_named(name)]
             found += [str(parent / name) for name in inside if not name.startswith(".") and not name.endswith("~")]
     return sorted(found, key=natural)
 
 
+def _can_be_named(name: str) -> bool:
+    """Whether a flow can name a file: one whose name is no text, or has control characters, it cannot."""
+    return cleaned(name) == name
+
+
 def natural(text: str) -> list[tuple[int, int, str]]:
     """A key that sorts ``level_2`` before ``level_10``."""
-    parts = re.split(r"(\d+)", text.casefold())
-    return [(0, int(part), "") if part.isdigit() else (1, 0, part) for part in parts if part]
+    parts = [part for part in re.split(r"([0-9]+)", text.casefold()) if part]
+    digits = {part: part.lstrip("0") for part in parts if part.isdecimal()}
+    return [(0, len(digits[part]), digits[part]) if part in digits else (1, 0, part) for part in parts]
 
 
 def naming_pattern(files: Sequence[str]) -> str:
@@ -99,8 +110,8 @@ def name_of(file: str, pattern: str) -> str:
     before, star, _ = wanted.partition("*")
     words = stem[len(before) :] if star and len(stem) > len(before) else stem
     words = re.sub(r"[_\- ]+", " ", re.sub(r"^\d+[_\- ]+(?=\D)", "", words)).strip()
-    if not words or words.isdigit():
-        number = str(int(words)) if words else ""
+    if not words or re.fullmatch("[0-9]+", words):
+        number = words.lstrip("0")
         words = f"{re.sub(r'[_. -]+', ' ', before).strip() or 'level'} {number}".strip()
     return words[:1].upper() + words[1:]
 
@@ -108,10 +119,10 @@ def name_of(file: str, pattern: str) -> str:
 def code_of(file: str) -> str:
     """The code a file name carries: its numbers (and a branch's letter), ``2-3b``; "" where it has none."""
     stem = PurePosixPath(file).stem
-    match = re.search(r"\d+(?:[-_.]\d+)*[a-z]?(?![A-Za-z0-9])", stem)
+    match = re.search(r"[0-9]+(?:[-_.][0-9]+)*[a-z]?(?![A-Za-z0-9])", stem)
     if not match:
         return ""
-    return re.sub(r"\d+", lambda number: str(int(number[0])), re.sub("[_.]", "-", match[0]))
+    return re.sub("[0-9]+", lambda number: number[0].lstrip("0") or "0", re.sub("[_.]", "-", match[0]))
 
 
 def with_files(flow: Flow, files: Sequence[str], pattern: str, linked: bool = True) -> Flow:

@@ -430,6 +430,14 @@ class Flow(Value, frozen=True, kw_only=True, dict=True):
         """The levels by id, made when first asked for: thousands of exits ask for theirs."""
         return {level.id: level for level in reversed(self.levels)}
 
+    def place_of(self, name: str) -> int | None:
+        """The place of the level with that id in the order, from 0, or None."""
+        return self._places.get(name)
+
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {level.id: place for place, level in reversed(list(enumerate(self.levels)))}
+
     def transition(self, name: str) -> Transition | None:
         """The transition with that id, or None."""
         return next((item for item in self.transitions if item.id == name), None)

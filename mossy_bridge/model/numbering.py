@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Flow, Level
 
-CODE = re.compile(r"(.*?)(\d+)([A-Za-z]?)", re.DOTALL)
+CODE = re.compile(r"(.*?)([0-9]{1,15})([A-Za-z]?)", re.DOTALL)
 """Prefix, number, letter: ``2-3b``."""
 
 
@@ -60,7 +60,7 @@ def next_text(text: str, old_code: str, new_code: str, taken: Collection[str], g
         return ""
     used = {other.casefold() for other in taken}
     old, new = _code_number(old_code), _code_number(new_code)
-    match = re.fullmatch(r"(.*?)(\d+)([A-Za-z]?)", text, re.DOTALL)
+    match = CODE.fullmatch(text)
     if match is None:
         wish = f"{text}{gap}{new[0]}{new[1]}" if new and (new[0] > 1 or new[1]) else ""
         return wish if wish and wish.casefold() not in used else _counted(text, "", gap, used, 2)

@@ -10,11 +10,11 @@ def in_sequence(level: Level) -> bool:
 
 def neighbour(flow: Flow, level_id: str, step: int) -> Level | None:
     """The nearest later (step 1) or earlier (step -1) play level that ships, or None."""
-    index = next((i for i, level in enumerate(flow.levels) if level.id == level_id), None)
+    index = flow.place_of(level_id)
     if index is None:
         return None
-    behind = flow.levels[index + 1 :] if step > 0 else flow.levels[:index][::-1]
-    return next((level for level in behind if in_sequence(level)), None)
+    behind = range(index + 1, len(flow.levels)) if step > 0 else range(index - 1, -1, -1)
+    return next((flow.levels[at] for at in behind if in_sequence(flow.levels[at])), None)
 
 
 def neighbours(flow: Flow, step: int) -> dict[str, Level | None]:

@@ -2,6 +2,7 @@
 values (``levels.slipway.exits.east_gate.trigger.when``)."""
 
 import re
+from functools import cache
 from typing import Any
 
 from msgspec.structs import fields
@@ -33,7 +34,7 @@ def _walked(flow: Flow, place: str) -> tuple[bool, Any]:
 
 def _inside(value: Any, step: str) -> tuple[bool, Any]:
     if isinstance(value, Value):
-        names = {info.encode_name: info.name for info in fields(type(value)) if info.name != "set_here"}
+        names = _names(type(value))
         return (True, getattr(value, names[step])) if step in names else (False, None)
     if isinstance(value, tuple):
         for part in value:
@@ -44,6 +45,12 @@ def _inside(value: Any, step: str) -> tuple[bool, Any]:
     if isinstance(value, dict) and step in value:
         return True, value[step]
     return False, None
+
+
+@cache
+def _names(cls: type[Value]) -> dict[str, str]:
+    """The fields of a class by their names in files."""
+    return {info.encode_name: info.name for info in fields(cls) if info.name != "set_here"}
 
 
 def things_of(level: Level) -> dict[str, Any]:

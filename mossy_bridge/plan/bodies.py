@@ -1,6 +1,15 @@
 """Bodies and areas as rectangles in plan units."""
 
+from collections.abc import Sequence
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
 from mossy_bridge.model.flow import Rect, Spawn, Walker
+
+MANY = 48
+"""More bodies than this are looked through all at once."""
 
 ROUNDING = 1e-9
 """Plan units; what sums of decimal fractions may be off by, so that bodies that just touch do not overlap."""
@@ -18,3 +27,29 @@ def overlap(a: Rect, b: Rect) -> bool:
     across = min(a[0] + a[2], b[0] + b[2]) - max(a[0], b[0])
     along = min(a[1] + a[3], b[1] + b[3]) - max(a[1], b[1])
     return across > ROUNDING and along > ROUNDING
+
+
+class Bodies:
+    """The walker standing on each of some spawn points."""
+
+    def __init__(self, spawns: Sequence[Spawn], walker: Walker, y_down: bool):
+        self._spawns, self._walker, self._y_down = spawns, walker, y_down
+
+    @cached_property
+    def _bodies(self) -> list[Rect]:
+        return [body_at(spawn, self._walker, self._y_down) for spawn in self._spawns]
+
+    @cached_property
+    def _corners(self) -> NDArray[np.float64]:
+        return np.array(self._bodies)
+
+    def in_area(self, area: Rect) -> frozenset[str]:
+        """The spawn points at which the body overlaps an area."""
+        if len(self._spawns) <= MANY:
+            bodies = zip(self._spawns, self._bodies, strict=True)
+            return frozenset(spawn.id for spawn, body in bodies if overlap(body, area))
+        (x, y, width, height), (left, top, wide, tall) = self._corners.T, area
+        across = np.minimum(x + width, left + wide) - np.maximum(x, left)
+        along = np.minimum(y + height, top + tall) - np.maximum(y, top)
+        found = np.flatnonzero((across > ROUNDING) & (along > ROUNDING))
+        return frozenset(self._spawns[at].id for at in found.tolist())

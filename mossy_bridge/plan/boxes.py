@@ -1,20 +1,27 @@
 """Areas, bodies and solids as boxes whose heights grow upwards, whichever way y grows in the flow.
 
-All lengths are in plan units, times in seconds. The geometry of a single plan is a handful of rectangles, so it
-is worked out in plain numbers.
+All lengths are in plan units, times in seconds. The geometry of a single plan is mostly a handful of rectangles, so it
+is worked out in plain numbers; of thousands those that matter are picked out in columns first.
 """
 
 import math
-from collections.abc import Sequence
-from functools import lru_cache
+from collections.abc import Callable, Sequence
+from typing import TypeVar, cast
 
+import numpy as np
 from msgspec import Struct
+from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Plan, Rect, Walker
 from mossy_bridge.plan.bodies import ROUNDING
 
-REMEMBERED = 50_000
-"""So many answers about plans are remembered: most plans are the same after an edit."""
+T = TypeVar("T")
+MANY = 48
+"""More stones than this are looked through all at once."""
+REMEMBERED = 20_000
+"""So many answers about a plan are remembered."""
+MOST_PLANS = 25_000
+"""The stones of so many plans are kept."""
 
 
 class Box(Struct, frozen=True):
@@ -70,52 +77,80 @@ def whole(plan: Plan, y_down: bool) -> Box:
     return box((0, 0, plan.width, plan.height), y_down)
 
 
-def solids(plan: Plan, y_down: bool) -> list[Box]:
-    """What cannot be walked through."""
-    return [box(solid, y_down) for solid in plan.solids]
+class Stones:
+    """What cannot be walked through on one plan. Questions are answered from the few stones that lie above or below
+    what is asked about, and remembered: most plans are the same after an edit."""
+
+    def __init__(self, plan: Plan, y_down: bool):
+        self.room = whole(plan, y_down)
+        self.all: list[Box] = [box(solid, y_down) for solid in plan.solids]
+        self._sides = np.array([(one.left, one.right) for one in self.all]) if len(self.all) > MANY else None
+        self._known: dict[tuple[object, ...], object] = {}
+
+    def spanning(self, body: Box) -> Sequence[Box]:
+        """The stones that lie above or below a box, or in it; perhaps some more where they are few."""
+        if self._sides is None:
+            return self.all
+        shared = np.minimum(self._sides[:, 1], body.right) - np.maximum(self._sides[:, 0], body.left)
+        return [self.all[at] for at in np.flatnonzero(shared > -ROUNDING).tolist()]
+
+    def share(self, body: Box) -> bool:
+        """Whether a body shares room with a stone."""
+        return self._remembered(("share", body), lambda: any(body.shares(one) for one in self.spanning(body)))
+
+    def below(self, body: Box) -> bool:
+        """Whether there is a stone anywhere below a body."""
+
+        def found() -> bool:
+            return any(one.low < body.low - ROUNDING and one.spans(body) for one in self.spanning(body))
+
+        return self._remembered(("below", body), found)
+
+    def carry(self, body: Box) -> bool:
+        """Whether a body stands on a stone."""
+        return any(abs(one.high - body.low) <= ROUNDING and one.spans(body) for one in self.spanning(body))
+
+    def ground_under(self, area: Box) -> float | None:
+        """The highest top of a stone at or below the area's foot, under its middle; None where there is none."""
+        near = self.spanning(replace(area, left=area.middle, right=area.middle))
+        below = [s.high for s in near if s.left <= area.middle <= s.right and s.high <= area.low + ROUNDING]
+        return max(below, default=None)
+
+    def ground_beside(self, area: Box, walker: Walker) -> float | None:
+        """The height of the ground on which the walker can run past an area, if there is such."""
+
+        def found() -> float | None:
+            ground = self.ground_under(area)
+            return ground if ground is not None and self._can_run_past(area, ground, walker) else None
+
+        return self._remembered(("beside", area, walker), found)
+
+    def _can_run_past(self, area: Box, ground: float, walker: Walker) -> bool:
+        """Whether at both sides of the area a body stands on that ground, free of stones and inside the plan."""
+        sides = (area.left - walker.width, area.right)
+        bodies = [Box(left, left + walker.width, ground, ground + walker.height) for left in sides]
+        return all(body.inside(self.room) and not self.share(body) and self.carry(body) for body in bodies)
+
+    def _remembered(self, question: tuple[object, ...], answer: Callable[[], T]) -> T:
+        if question not in self._known:
+            if len(self._known) > REMEMBERED:
+                self._known.clear()
+            self._known[question] = answer()
+        return cast(T, self._known[question])
 
 
-def ground_under(area: Box, stones: Sequence[Box]) -> float | None:
-    """The highest solid top at or below the area's foot, under its middle; None where there is none."""
-    below = [s.high for s in stones if s.left <= area.middle <= s.right and s.high <= area.low + ROUNDING]
-    return max(below, default=None)
+def stones_of(plan: Plan, y_down: bool) -> Stones:
+    """The stones of a plan; those of plans asked about before are known by the plans themselves."""
+    key = id(plan), y_down
+    known = _STONES.get(key)
+    if known is None or known[0] is not plan:
+        if len(_STONES) > MOST_PLANS:
+            _STONES.clear()
+        known = _STONES[key] = plan, Stones(plan, y_down)
+    return known[1]
 
 
-@lru_cache(maxsize=REMEMBERED)
-def ground_beside(plan: Plan, area: Rect, walker: Walker, y_down: bool) -> float | None:
-    """The height of the ground on which the walker can run past an area of the plan, if there is such."""
-    across, stones = box(area, y_down), solids(plan, y_down)
-    ground = ground_under(across, stones)
-    if ground is None or not can_run_past(across, ground, walker, whole(plan, y_down), stones):
-        return None
-    return ground
-
-
-@lru_cache(maxsize=REMEMBERED)
-def in_solid(plan: Plan, body: Rect, y_down: bool) -> bool:
-    """Whether a body in the plan shares room with something solid."""
-    inside = box(body, y_down)
-    return any(inside.shares(stone) for stone in solids(plan, y_down))
-
-
-@lru_cache(maxsize=REMEMBERED)
-def above_ground(plan: Plan, body: Rect, y_down: bool) -> bool:
-    """Whether there is something solid anywhere below a body in the plan."""
-    standing = box(body, y_down)
-    return any(stone.low < standing.low - ROUNDING and stone.spans(standing) for stone in solids(plan, y_down))
-
-
-def can_run_past(area: Box, ground: float, walker: Walker, room: Box, stones: Sequence[Box]) -> bool:
-    """Whether at both sides of the area a body stands on that ground, free of solids and inside the plan."""
-    return all(
-        _stands(Box(left, left + walker.width, ground, ground + walker.height), room, stones)
-        for left in (area.left - walker.width, area.right)
-    )
-
-
-def _stands(body: Box, room: Box, stones: Sequence[Box]) -> bool:
-    free = body.inside(room) and not any(body.shares(stone) for stone in stones)
-    return free and any(abs(stone.high - body.low) <= ROUNDING and stone.spans(body) for stone in stones)
+_STONES: dict[tuple[int, bool], tuple[Plan, Stones]] = {}
 
 
 def jump_length(walker: Walker) -> float:

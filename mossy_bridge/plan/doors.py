@@ -1,14 +1,16 @@
 """Where a new door and its spawn point fit on a plan, and doors there and back. Lengths in plan units."""
 
 import math
-from collections.abc import Iterator
 
 from msgspec.structs import replace
 
 from mossy_bridge.model.edits import CannotEdit, add_exit, add_thing, connect, existing, whole
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Rect, Spawn, Trigger, Walker
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
-from mossy_bridge.plan.boxes import box, solids
+from mossy_bridge.plan.boxes import box, stones_of
+
+MOST_ACROSS, MOST_FEET = 400, 24
+"""So many places are tried, across and along, for somewhere to stand."""
 
 
 def door_size(walker: Walker) -> tuple[float, float]:
@@ -29,22 +31,27 @@ def free_door(flow: Flow, level: Level, side: str = "right") -> Rect | None:
     taken = [exit_.area for exit_ in level.exits] + [
         body_at(spawn, flow.walker, flow.units.y == "down") for spawn in level.spawns
     ]
-    places = list(_places(flow, plan, size, side))
     room = flow.walker.width
-    free = (place for place in places if not any(overlap(_grown(place, room), other) for other in taken))
-    return next(free, places[0])
+    index, first = 0, None
+    while index * size[0] + size[0] <= plan.width or first is None:
+        x = plan.width - size[0] * (index + 1) if side == "right" else size[0] * index
+        place = (x, _foot(flow, plan, x, size), *size)
+        first = first or place
+        blocking = [other for other in taken if overlap(_grown(place, room), other)]
+        if not blocking:
+            return place
+        index = max(index + 1, *(_index_past(other, room, plan.width, size[0], side) for other in blocking))
+    return first
 
 
 def _grown(rect: Rect, by: float) -> Rect:
     return (rect[0] - by, rect[1], rect[2] + 2 * by, rect[3])
 
 
-def _places(flow: Flow, plan: Plan, size: tuple[float, float], side: str) -> Iterator[Rect]:
-    """Areas from the side inwards; where there is ground, standing on it."""
-    count = max(1, int(plan.width // size[0]))
-    for index in range(count):
-        x = plan.width - size[0] * (index + 1) if side == "right" else size[0] * index
-        yield (x, _foot(flow, plan, x, size), *size)
+def _index_past(other: Rect, room: float, plan_width: float, width: float, side: str) -> int:
+    """The number, from the side, of the first place that is clear of something by some room."""
+    past = plan_width - other[0] + room if side == "right" else other[0] + other[2] + room
+    return math.ceil(min(past, plan_width) / width - ROUNDING)
 
 
 def _foot(flow: Flow, plan: Plan, x: float, size: tuple[float, float]) -> float:
@@ -54,12 +61,13 @@ def _foot(flow: Flow, plan: Plan, x: float, size: tuple[float, float]) -> float:
     bottom = plan.height - height if y_down else 0.0
     if flow.walker.view == "top":
         return (plan.height - height) / 2
-    for stone in sorted(solids(plan, y_down), key=lambda stone: stone.high):
+    near = stones_of(plan, y_down).spanning(box((x, 0, width, height), y_down))
+    for stone in sorted(near, key=lambda stone: stone.high):
         y = -stone.high - height if y_down else stone.high
-        here = (x, y, width, height)
+        here = box((x, y, width, height), y_down)
         under = min(stone.right, x + width) - max(stone.left, x) >= width - ROUNDING
         inside = -ROUNDING <= y <= plan.height - height + ROUNDING
-        if under and inside and not any(overlap(here, other) for other in plan.solids):
+        if under and inside and not any(here.shares(other) for other in near):
             return y
     return bottom
 
@@ -85,9 +93,8 @@ def _neat(value: float) -> float:
 
 def _stands_free(flow: Flow, plan: Plan, spawn: Spawn) -> bool:
     y_down = flow.units.y == "down"
-    body = body_at(spawn, flow.walker, y_down)
-    inside = box(body, y_down).inside(box((0, 0, plan.width, plan.height), y_down))
-    return inside and not any(overlap(body, solid) for solid in plan.solids)
+    body, stones = box(body_at(spawn, flow.walker, y_down), y_down), stones_of(plan, y_down)
+    return body.inside(stones.room) and not stones.share(body)
 
 
 def there_and_back(flow: Flow, one: str, other: str) -> tuple[Flow, str, str]:
@@ -130,30 +137,32 @@ def standing_place(flow: Flow, level: Level, x: float, y: float) -> tuple[float,
     feet = {stone[1] if y_down else stone[1] + stone[3] for stone in plan.solids} | {plan.height if y_down else 0.0}
     if walker.view == "top":
         feet = {_neat(min(max(y, walker.height), plan.height)), *(plan.height * i / 8 for i in range(1, 9))}
+    places = [(math.hypot(place - x, foot - y), _neat(place), foot)
+              for foot in sorted(feet, key=lambda foot: abs(foot - y))[:MOST_FEET]
+              for place in _across(plan, walker, x)]  # fmt: skip
+    for _, place, foot in sorted(places):
+        spawn = Spawn(id="here", x=place, y=foot)
+        clear = not any(overlap(body_at(spawn, walker, y_down), area) for area in areas)
+        if clear and _stands_free(flow, plan, spawn) and (walker.view == "top" or _on_ground(flow, plan, spawn)):
+            return place, foot
+    return None
+
+
+def _across(plan: Plan, walker: Walker, x: float) -> list[float]:
+    """Where the middle of a body may stand, across: half a body apart, near to a place where a plan is very wide."""
     half = walker.width / 2
-    count = min(400, int((plan.width - walker.width) / half) + 1)
-    across = [half + half * i for i in range(count)] + [min(max(x, half), plan.width - half)]
-    found: list[tuple[float, float, float]] = []
-    for foot in feet:
-        for place in across:
-            spawn = Spawn(id="here", x=_neat(place), y=foot)
-            body = body_at(spawn, walker, y_down)
-            clear = not any(overlap(body, area) for area in areas)
-            if (
-                clear
-                and _stands_free(flow, plan, spawn)
-                and (walker.view == "top" or _on_ground(plan, body, foot, y_down))
-            ):
-                found.append((math.hypot(place - x, foot - y), spawn.x, foot))
-    return min(found)[1:] if found else None
+    middle = min(max(x, half), plan.width - half)
+    count = min(MOST_ACROSS, int((plan.width - walker.width) / half) + 1)
+    first = max(0, min(int((middle - half) / half) - count // 2, int((plan.width - walker.width) / half) + 1 - count))
+    return [half + half * (first + i) for i in range(count)] + [middle]
 
 
-def _on_ground(plan: Plan, body: Rect, foot: float, y_down: bool) -> bool:
+def _on_ground(flow: Flow, plan: Plan, spawn: Spawn) -> bool:
     """Whether something solid begins right below the feet (or the plan ends there, where it has no solids)."""
+    y_down = flow.units.y == "down"
     if not plan.solids:
-        return foot == (plan.height if y_down else 0)
-    tops = [s for s in plan.solids if abs((s[1] if y_down else s[1] + s[3]) - foot) <= ROUNDING]
-    return any(min(s[0] + s[2], body[0] + body[2]) - max(s[0], body[0]) > ROUNDING for s in tops)
+        return spawn.y == (plan.height if y_down else 0)
+    return stones_of(plan, y_down).carry(box(body_at(spawn, flow.walker, y_down), y_down))
 
 
 def way_back(flow: Flow, level_id: str, exit_id: str, target_id: str) -> Flow:

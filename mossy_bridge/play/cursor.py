@@ -12,7 +12,7 @@ def tiles_in_reach(board: Level, unlocked: frozenset[str]) -> list[str]:
     tiles = {tile.id: tile for tile in board.tiles}
     if board.cursor == "free" or not tiles:
         return list(tiles)
-    start = board.first_tile if board.first_tile in tiles else next(iter(tiles))
+    start = first_tile(board)
     found = {start}
     waiting = [start]
     while waiting:
@@ -22,3 +22,8 @@ def tiles_in_reach(board: Level, unlocked: frozenset[str]) -> list[str]:
                 found.add(name)
                 waiting.append(name)
     return [name for name in tiles if name in found]
+
+
+def first_tile(board: Level) -> str:
+    """Where the cursor of a board that has tiles starts."""
+    return next((tile.id for tile in board.tiles if tile.id == board.first_tile), board.tiles[0].id)

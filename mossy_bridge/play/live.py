@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from mossy_bridge.model.flow import Exit
-from mossy_bridge.plan.boxes import Box, box, height_of, solids, whole
+from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
 from mossy_bridge.plan.walker import Body, Keys, moved
 from mossy_bridge.play.prepared import ReadyDeed, ReadyExit
 from mossy_bridge.play.rules import Rules
@@ -72,8 +72,9 @@ def step(live: Live, keys: Keys) -> Live:
         return _fired(live, forced)
     level = live.rules.levels[live.state.place].source
     assert level.plan is not None
-    room, stones = whole(level.plan, live.y_down), solids(level.plan, live.y_down)
-    body = moved(live.body, keys, live.rules.flow.walker, room, stones)
+    stones = stones_of(level.plan, live.y_down)
+    room = stones.room
+    body = moved(live.body, keys, live.rules.flow.walker, room, stones.all)
     pressed = keys.act and not live.held.act
     live = replace(live, body=body, there_for=live.there_for + tick, held=keys)
     if body.height < room.low - live.rules.flow.walker.height:

@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from mossy_bridge.language.evaluation import Change, Test, Vocabulary
 from mossy_bridge.model.flow import PLAYER, Deed, Exit, Flow, Level, Tile
-from mossy_bridge.plan.bodies import body_at, overlap
+from mossy_bridge.plan.bodies import Bodies
 
 
 class ReadyExit(Struct, frozen=True):
@@ -67,7 +67,8 @@ class ReadyLevel(Struct, frozen=True):
 def ready_level(flow: Flow, level: Level, words: Vocabulary) -> ReadyLevel:
     """The level, ready for play."""
     zones = {zone.id for zone in level.zones}
-    exits = tuple(_ready_exit(flow, level, exit_, words) for exit_ in level.exits)
+    bodies = Bodies(level.spawns, flow.walker, flow.units.y == "down")
+    exits = tuple(_ready_exit(exit_, words, bodies, zones) for exit_ in level.exits)
     return ReadyLevel(
         source=level,
         opens=words.test(level.opens),
@@ -92,18 +93,16 @@ def _zone_known(zone: str, zones: set[str]) -> bool:
     return not zones or not zone or zone in zones
 
 
-def _ready_exit(flow: Flow, level: Level, exit_: Exit, words: Vocabulary) -> ReadyExit:
+def _ready_exit(exit_: Exit, words: Vocabulary, bodies: Bodies, zones: set[str]) -> ReadyExit:
     trigger = exit_.trigger
     armed = trigger.kind == "touch" and trigger.armed_on_arrival
-    spawns = level.spawns if armed else ()
-    bodies = [(spawn.id, body_at(spawn, flow.walker, flow.units.y == "down")) for spawn in spawns]
     return ReadyExit(
         source=exit_,
         when=words.test(trigger.when),
         opens=words.test(exit_.opens),
         changes=words.changes(exit_.effects),
-        armed_at=frozenset(name for name, body in bodies if overlap(body, exit_.area)),
-        zone_known=_zone_known(exit_.zone, {zone.id for zone in level.zones}),
+        armed_at=bodies.in_area(exit_.area) if armed else frozenset(),
+        zone_known=_zone_known(exit_.zone, zones),
     )
 
 

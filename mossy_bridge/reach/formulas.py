@@ -4,7 +4,7 @@ A condition becomes a list of *cubes*: each a mask of bits and the values they m
 fits. Where that would take too many, it is kept as a combination of others.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import lru_cache
 from itertools import combinations
 from math import comb
@@ -17,7 +17,7 @@ from mossy_bridge.language import tree as t
 from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition
 from mossy_bridge.language.parsing import parse_condition
 from mossy_bridge.model.flow import Level
-from mossy_bridge.play.cursor import tiles_in_reach
+from mossy_bridge.play.cursor import first_tile, tiles_in_reach
 from mossy_bridge.reach.arrays import Bools, Words
 from mossy_bridge.reach.layout import BITS, Field, Layout
 
@@ -119,12 +119,11 @@ class InReach:
         return 0
 
 
-def in_reach(board: Level, tile: str, opens: dict[str, Formula]) -> Formula:
+def in_reach(board: Level, tile: str, opens: dict[str, Formula], neighbours: Mapping[str, Sequence[str]]) -> Formula:
     """Whether the cursor of a board gets to a tile that is open, over open ones: by one of few ways, where there are
     few."""
     ways: list[Formula] = []
-    first = tiles_in_reach(board, frozenset())[0]
-    neighbours = {one.id: one.neighbours for one in board.tiles}
+    first = first_tile(board)
     waiting: list[tuple[str, ...]] = [(first,)]
     while waiting:
         way = waiting.pop()

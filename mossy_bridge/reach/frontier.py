@@ -22,6 +22,10 @@ from mossy_bridge.reach.wide import WideGraph
 
 CHUNK = 1 << 13
 """So many states of a frontier are gone on from at a time: between chunks the search can be stopped."""
+CELLS = 1 << 25
+"""And so many machine words of states and moves, where states are long and moves are many."""
+MOST_BYTES = 1 << 29
+"""Whatever the time, no more is kept of states than this."""
 MANY = 200
 """So many states to a control make it quicker to try the moves of each control by themselves."""
 FEW_BITS = 25
@@ -42,6 +46,9 @@ class _Rows:
         self.bits = self.shift + width
         self._control_mask = ((1 << width) - 1) << self.shift
         self.first = np.array(machine.first_row, dtype=np.int64)
+        widest = int(np.diff(self.first).max(initial=1))
+        self.chunk = max(16, min(CHUNK, CELLS // (widest * self.columns)))
+        """How many states are gone on from at a time."""
         self.rows = rows
         self.ends = np.array([row.target == ENDING for row in rows], dtype=np.bool_)
         self.sprung = np.array([row.sprung for row in rows], dtype=np.bool_)
@@ -245,10 +252,12 @@ def swept(
     depth = [np.zeros(known.count, dtype=np.int32)]
     edges: tuple[list[Ints], list[Ints], list[Ints]] = ([], [], [])
     looked_at, layer_end, layer, made = 0, known.count, 0, 0
-    while compiled and looked_at < known.count and made < most_moves and not stop():
+    chunk = rows.chunk
+    most = MOST_BYTES // (8 * rows.columns)
+    while compiled and looked_at < known.count < most and made < most_moves and not stop():
         if looked_at == layer_end:
             layer_end, layer = known.count, layer + 1
-        end = min(looked_at + CHUNK, layer_end)
+        end = min(looked_at + chunk, layer_end)
         source, row, target, added = _gone_on(rows, known, looked_at, end)
         for column, more in zip(edges, (source, row, target), strict=True):
             column.append(more)

@@ -258,13 +258,14 @@ class Machine:
                 landings[tile.id] = landing
                 opens[tile.id] = self.formulas.of(self.rules.levels[tile.level].source.opens)
         always = frozenset() if board.source.cursor == "open" else frozenset(opens)
-        near = tiles_in_reach(board.source, always)
+        near = frozenset(tiles_in_reach(board.source, always))
+        neighbours = {tile.id: tile.neighbours for tile in board.source.tiles}
         for name in landings:
             if board.source.cursor != "open" and name not in near:
                 continue
             asks = [opens[name]]
             if name not in near:
-                asks.append(in_reach(board.source, name, opens))
+                asks.append(in_reach(board.source, name, opens, neighbours))
             whole = every(asks)
             if whole is not NEVER:
                 there = self._landed(here, landings[name])

@@ -21,6 +21,8 @@ from mossy_bridge.reach.machine import ENDING, Stopper
 MOST, MOST_EACH = 200_000, 20
 """So many moves, and so many for each row, are made: where it takes more, there is much that does not grow, and states
 are better searched whole frontiers at a time."""
+ASKS_EACH = 2_000
+"""After so many moves it is asked whether to stop."""
 Rest = tuple[int, int]
 """Everything of a state that does not grow: its group (or, elsewhere, its control), and its word without the growing
 bits."""
@@ -66,11 +68,13 @@ def richest(machine: Joined, grows: int, stop: Stopper, starts: Iterable[tuple[i
     search = _Search(machine, grows, without)
     for control, word in starts:
         search.offer(control, word, None, 0)
+    asked = 0
     while search.waiting:
-        search.looked_at += 1
-        if search.looked_at % 256 == 0 and (stop() or search.made > MOST + MOST_EACH * len(machine.rows)):
-            search.found.complete = False
-            break
+        if search.made - asked >= ASKS_EACH:
+            asked = search.made
+            if stop() or search.made > MOST + MOST_EACH * len(machine.rows):
+                search.found.complete = False
+                break
         _, depth, number = heapq.heappop(search.waiting)
         search.go_on(number, depth)
     return search.found
@@ -83,7 +87,7 @@ class _Search:
         self.found = Richest(machine, grows)
         self.waiting: list[tuple[int, int, int]] = []
         """States to go on from: the negative count of growing bits, how far it is to them, and their numbers."""
-        self.looked_at = self.made = 0
+        self.made = 0
         self._machine, self._grows, self._without = machine, grows, without
 
     def offer(self, control: int, word: int, came: tuple[int, int] | None, depth: int) -> None:

@@ -1,12 +1,14 @@
 """Plans laid out by hand and by number."""
 
+import os
 import unittest
 
-from PyQt6.QtCore import QEvent, QPoint, Qt
-from PyQt6.QtGui import QColor, QGuiApplication, QImage
+from PyQt6.QtCore import QEvent, QPoint, QRectF, Qt
+from PyQt6.QtGui import QColor, QGuiApplication, QImage, QPainter
 from PyQt6.QtTest import QTest
 
 from mossy_bridge.desk.plan.numbers import NumberField
+from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.snapping import grid_step, shift, snapped
 from mossy_bridge.model.flow import Walker
 from mossy_bridge.plan.laying import Part
@@ -205,17 +207,61 @@ class Behind(PlanCase):
         before = self.canvas.grab().toImage().pixelColor(self.at(10, 3))
         self.window.plan._picture.click()
         self.assertEqual(self.level.plan.picture, "art/sands.png")
+        self.settled("art/sands.png", "there")
         after = self.canvas.grab().toImage().pixelColor(self.at(10, 3))
         self.assertGreater(after.red() - after.blue(), before.red() - before.blue() + 60)
         self.window.plan._bare.click()
         self.assertEqual(self.level.plan.picture, "")
 
-    def test_what_is_no_picture_is_told(self):
-        bad = self.folder / "bad.png"
-        bad.write_text("no picture")
-        self.person.answers["picture"] = bad
+    def settled(self, name, expected):
+        found = []
+        self.wait_until(lambda: found.append(PICTURES.standing(self.folder, name)) or found[-1] != "waiting", name)
+        self.assertEqual(found[-1], expected, name)
+
+    def choose(self, path):
+        self.person.answers["picture"] = path
         self.window.plan._picture.click()
-        self.assertIn("cannot be read as a picture", self.person.told[-1])
+        return self.person.told[-1]
+
+    def test_what_is_no_picture_or_lies_elsewhere_is_told(self):
+        home = self.folder / "project"
+        home.mkdir()
+        self.window.document.save(home / "t.mossy")
+        bad = home / "bad.png"
+        bad.write_text("no picture")
+        self.assertIn("cannot be read as a picture", self.choose(bad))
+        os.mkfifo(home / "pipe.png")
+        self.assertIn("is no ordinary file", self.choose(home / "pipe.png"))
+        (self.folder / "out.png").write_bytes(b"")
+        self.assertIn("lies outside the flow's folder", self.choose(self.folder / "out.png"))
+        (home / "link.png").symlink_to(self.folder / "out.png")
+        self.assertIn("lies outside the flow's folder", self.choose(home / "link.png"))
+        for name in ("../out.png", str(self.folder / "out.png"), "link.png", "gone.png", "\ud800.png"):
+            self.assertEqual(PICTURES.standing(home, name), "missing", name)
+
+    def test_an_svg_reads_nothing_and_ends(self):
+        ten = "<use xlink:href='#g{}'/>" * 10
+        uses = "".join(f'<g id="g{n}">{ten.format(*[n - 1] * 10)}</g>' for n in range(1, 16))
+        links = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 10 10"'
+        secret = self.folder / "secret.png"
+        image = QImage(10, 10, QImage.Format.Format_RGB32)
+        image.fill(QColor("red"))
+        image.save(str(secret))
+        box = '<rect width="10" height="10" fill="lime"/>'
+        for name, text, expected in (
+            ("plain", f"<svg {links}>{box}</svg>", "there"),
+            ("reads", f'<svg {links}>{box}<image width="10" height="10" xlink:href="{secret.as_uri()}"/></svg>', "there"),
+            ("nested", f'<svg {links}><defs><g id="g0">{box}</g>{uses}</defs><use xlink:href="#g15"/></svg>', "unreadable"),
+            ("entity", f'<!DOCTYPE svg [<!ENTITY a SYSTEM "{secret.as_uri()}">]><svg {links}>&a;</svg>', "unreadable"),
+        ):  # fmt: skip
+            (self.folder / f"{name}.svg").write_text(text)
+            self.settled(f"{name}.svg", expected)
+            if expected == "there":
+                drawn = QImage(10, 10, QImage.Format.Format_RGB32)
+                painter = QPainter(drawn)
+                PICTURES.of(self.folder, f"{name}.svg").paint(painter, QRectF(0, 0, 10, 10))
+                painter.end()
+                self.assertEqual(drawn.pixelColor(5, 5).name(), "#00ff00", name)
 
 
 if __name__ == "__main__":

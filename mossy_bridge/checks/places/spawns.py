@@ -11,7 +11,7 @@ from mossy_bridge.checks.places.triggers import has_size, y_down
 from mossy_bridge.model import edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
 from mossy_bridge.plan.bodies import ROUNDING, body_at
-from mossy_bridge.plan.boxes import above_ground, box, height_of, in_solid
+from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
 from mossy_bridge.plan.doors import landing_beside, standing_place, way_back
 
 
@@ -21,6 +21,10 @@ def _spawns(here: Inspection) -> Iterator[tuple[Level, Plan, Spawn, str]]:
         if level.plan is not None:
             for spawn in level.spawns:
                 yield level, level.plan, spawn, f"{level.id}.{spawn.id}"
+
+
+def _body(here: Inspection, spawn: Spawn) -> Box:
+    return box(body_at(spawn, here.flow.walker, y_down(here)), y_down(here))
 
 
 def _unplaced(spawn: Spawn) -> bool:
@@ -103,7 +107,7 @@ def spawn_outside(here: Inspection) -> Iterator[Found]:
 @check("spawn-in-solid", "error", "places", "The player appears inside a wall.")
 def spawn_in_solid(here: Inspection) -> Iterator[Found]:
     for level, plan, spawn, at in _spawns(here):
-        if in_solid(plan, body_at(spawn, here.flow.walker, y_down(here)), y_down(here)):
+        if stones_of(plan, y_down(here)).share(_body(here, spawn)):
             message = f"At {here.title(at)} the body stands in something solid."
             yield Found((at,), message, repair=_stood_up(here, level, spawn))
 
@@ -115,7 +119,7 @@ def spawn_in_air(here: Inspection) -> Iterator[Found]:
     for level, plan, spawn, at in _spawns(here):
         if not plan.solids or _unplaced(spawn):
             continue
-        if not above_ground(plan, body_at(spawn, here.flow.walker, y_down(here)), y_down(here)):
+        if not stones_of(plan, y_down(here)).below(_body(here, spawn)):
             message = f"Below {here.title(at)} there is no ground."
             yield Found((at,), message, repair=_stood_up(here, level, spawn))
 

@@ -9,7 +9,7 @@ from mossy_bridge.checks.finding import Found, Inspection, Repair, check
 from mossy_bridge.model import edits
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
 from mossy_bridge.plan.bodies import ROUNDING, overlap
-from mossy_bridge.plan.boxes import Box, box, ground_beside, jump_length, step_length
+from mossy_bridge.plan.boxes import Box, box, jump_length, step_length, stones_of
 from mossy_bridge.plan.doors import free_door
 from mossy_bridge.play.prepared import ReadyExit
 
@@ -97,7 +97,7 @@ def _on_ground(here: Inspection) -> Iterator[tuple[Level, Exit, str, Box, float]
     for level, exit_, at in _with_area(here, "touch"):
         if not level.plan or not has_size(exit_):
             continue
-        ground = ground_beside(level.plan, exit_.area, walker, y_down(here))
+        ground = stones_of(level.plan, y_down(here)).ground_beside(box(exit_.area, y_down(here)), walker)
         if ground is not None:
             yield level, exit_, at, box(exit_.area, y_down(here)), ground
 

@@ -24,7 +24,7 @@ def _normal(file: str) -> PurePosixPath:
 def _names_in(folder: Path) -> list[str]:
     try:
         return sorted(entry.name for entry in folder.iterdir())
-    except OSError:
+    except (OSError, ValueError):
         return []
 
 
@@ -36,10 +36,18 @@ def _spelled(folder: Path, file: PurePosixPath) -> PurePosixPath | None:
     for part in file.parts:
         names = _names_in(here)
         match = part if part in names else next((n for n in names if n.casefold() == part.casefold()), None)
-        if match is None:
+        if match is None or not _is_below(folder, here / match):
             return None
         here, found = here / match, found / match
     return found if here.is_file() else None
+
+
+def _is_below(folder: Path, path: Path) -> bool:
+    """Whether a path leads to somewhere below the folder, links followed."""
+    try:
+        return path.resolve().is_relative_to(folder.resolve())
+    except (OSError, RuntimeError):
+        return False
 
 
 @check("file-missing", "error", "structure", "The game cannot load the level.")
@@ -76,7 +84,7 @@ def file_unlisted(here: Inspection) -> Iterator[Found]:
         shapes = Counter(shape(file.name) for file in files if file.parent == parent)
         common = {kind for kind, times in shapes.items() if times == max(shapes.values())}
         listed = {file.name.casefold() for file in files if file.parent == parent}
-        for name in _names_in(here.folder / parent):
+        for name in _names_in(here.folder / parent) if _is_below(here.folder, here.folder / parent) else ():
             fits = shape(name) in common and name.casefold() not in listed
             if fits and (here.folder / parent / name).is_file():
                 yield Found((str(parent / name),), f"The file {parent / name} belongs to no level.")

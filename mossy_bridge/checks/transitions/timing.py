@@ -24,7 +24,7 @@ def _repair(transition: Transition, label: str, change: Callable[[Transition], T
 
 
 def _users(here: Inspection, transition: Transition) -> Iterator[tuple[Level, Exit]]:
-    return ((level, exit_) for level, exit_ in here.exits() if exit_.transition == transition.id)
+    return iter(here.by_transition.get(transition.id, ()))
 
 
 def _told(seconds: float) -> str:

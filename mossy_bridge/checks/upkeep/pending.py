@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, Severity, accepts, check
+from mossy_bridge.checks.finding import Found, Inspection, Repair, Severity, accepted_by, check
 from mossy_bridge.model import edits
 from mossy_bridge.model.flow import Flow, Level, Waiver
 from mossy_bridge.model.places import long_title, place_exists, things_of
@@ -61,8 +61,9 @@ def waiver_idle(here: Inspection) -> Iterator[Found]:
     """Runs behind all others; says nothing of checks that have not run, or not to their end."""
     if not here.survey.settled:
         return
+    accepted = {key for finding in here.found for key in accepted_by(finding)}
     for waiver in here.written.waivers:
-        needed = any(accepts(waiver, finding) for finding in here.found)
+        needed = (waiver.check, waiver.at) in accepted
         if needed or waiver.check not in here.ran:
             continue
         message = f"“{waiver.check}” at {waiver.at or 'the flow'} is accepted, but is not found any more."

@@ -10,6 +10,8 @@ from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.tick import Tick
 from mossy_bridge.desk.words import Label
 
+MOST_LINES = 200
+
 
 @dataclass(frozen=True)
 class Line:
@@ -49,8 +51,10 @@ class LineColumn(QScrollArea):
         layout.setSpacing(3)
         if self._title:
             layout.addWidget(_heading(self._title))
-        for line in lines:
+        for line in lines[:MOST_LINES]:
             layout.addWidget(_widget(line))
+        if len(lines) > MOST_LINES:
+            layout.addWidget(_widget(Line(f"and {len(lines) - MOST_LINES:,} more: Ctrl+F finds each by name")))
         if not lines:
             layout.addWidget(Label("none"))
         if last:

@@ -17,7 +17,7 @@ from mossy_bridge.desk.plan.painting import (
     paint_ground,
     paint_spawn,
 )
-from mossy_bridge.desk.plan.pictures import Pictures
+from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.words import Label
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn, Transition
@@ -63,7 +63,8 @@ class _Picture(QWidget):
                  transition: Transition, folder: Path | None):  # fmt: skip
         super().__init__()
         self._look, self._flow, self._leaving, self._landing = look, flow, leaving, landing
-        self._transition, self._folder, self._pictures = transition, folder, Pictures()
+        self._transition, self._folder = transition, folder
+        PICTURES.arrived.connect(self.update)
         self.gone = 0.0
 
     def sizeHint(self) -> QSize:
@@ -87,9 +88,7 @@ class _Picture(QWidget):
             if has_plan(level):
                 frame = PlanFrame(level, room, self._flow.units.y == "down")
                 rect = frame.rect
-                picture = (
-                    self._pictures.of(self._folder, level.plan.picture) if level.plan and level.plan.picture else None
-                )
+                picture = PICTURES.of(self._folder, level.plan.picture) if level.plan else None
                 paint_ground(painter, c, frame, level, picture)
                 for exit_ in level.exits:
                     if has_area(exit_):

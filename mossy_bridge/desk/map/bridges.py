@@ -13,6 +13,8 @@ from mossy_bridge.desk.map.crossings import Crossing
 
 FAR = 0.42
 """Below this zoom cards are beads, and bridges plain lines."""
+MOST_PLANKS = 2_000
+"""A longer bridge has its planks further apart."""
 HALF, PLANK, PIECE = 2.8, 6.5, 20
 """Half the width of a bridge, the way from plank to plank in map units, and planks a piece."""
 
@@ -122,7 +124,7 @@ class Bridge:
 
     @cached_property
     def _planks(self) -> int:
-        return max(4, round(self._curve.length() / PLANK))
+        return max(4, min(MOST_PLANKS, round(self._curve.length() / PLANK)))
 
     def _pieces(self, within: QRectF | None) -> list[Piece]:
         """The pieces that touch a rectangle, each worked out when first painted: most never are."""

@@ -11,6 +11,8 @@ from mossy_bridge.reach.columns import Columns
 CARD_W, CARD_H, TITLE_H, PAD = 150.0, 96.0, 24.0, 6.0
 COLUMN_W, ROW_H, TOP = 206.0, 132.0, 46.0
 SHELF_REASON_H = 34.0
+SPOT = 4.0
+"""The side of what marks an exit that lies outside its plan."""
 
 
 @dataclass(frozen=True)
@@ -80,7 +82,7 @@ def _heading(number: int, stranded: bool) -> str:
 def exit_rect(card: Placed, exit_: Exit, y_down: bool) -> QRectF:
     """Where the exit lies on the card: its area on the plan in small, else a place at the card's edge."""
     if has_plan(card.level) and has_area(exit_):
-        return PlanFrame(card.level, card.room(), y_down).area(exit_.area)
+        return _inside(PlanFrame(card.level, card.room(), y_down).area(exit_.area), card.room())
     others = [e for e in card.level.exits if not (has_plan(card.level) and has_area(e))]
     room = card.room()
     index = others.index(exit_)
@@ -90,10 +92,22 @@ def exit_rect(card: Placed, exit_: Exit, y_down: bool) -> QRectF:
     return QRectF(room.right() - 8, room.top() + step * (index + 1) - 4, 8, 8)
 
 
+def _inside(rect: QRectF, room: QRectF) -> QRectF:
+    """The part of a rectangle in a room; where there is none, a spot at the edge next to it."""
+    shared = rect.intersected(room)
+    if not shared.isEmpty():
+        return shared
+    centre = rect.center()
+    x = min(max(centre.x(), room.left()), room.right() - SPOT)
+    y = min(max(centre.y(), room.top()), room.bottom() - SPOT)
+    return QRectF(x, y, SPOT, SPOT)
+
+
 def landing_point(card: Placed, spawn: str, y_down: bool) -> QPointF:
     """Where a crossing comes down on the card: at the spawn point, else at the card's left edge."""
     point = card.level.spawn(spawn)
     if point and has_plan(card.level):
         at = PlanFrame(card.level, card.room(), y_down).point(point.x, point.y)
-        return QPointF(min(max(at.x(), card.room().left()), card.room().right()), at.y() - 3)
+        room = card.room()
+        return QPointF(min(max(at.x(), room.left()), room.right()), min(max(at.y() - 3, room.top()), room.bottom()))
     return QPointF(card.rect.left(), card.rect.center().y() + 8)

@@ -141,7 +141,7 @@ class MapScene:
             self._bridge_keys.clear()
         for name in [name for name in self.cards if name not in self.layout.cards]:
             dirty.append(self.cards.pop(name).bounds)
-            del self._card_keys[name]
+            self._card_keys.pop(name, None)
             self._index.lift(name)
             for bridge in self._from.pop(name, []):
                 dirty += self._drop_bridge(bridge)

@@ -24,7 +24,7 @@ from mossy_bridge.desk.plan.painting import (
     paint_jump,
     paint_spawn,
 )
-from mossy_bridge.desk.plan.pictures import Pictures
+from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
 from mossy_bridge.desk.words import show_tip
 from mossy_bridge.model.edits import whole
@@ -36,7 +36,6 @@ DRAG_STARTS = 4
 HANDLE = 4.5
 CRAMPED = 220
 """Pixels of a plan's width below which only what is chosen is named."""
-PICTURES = Pictures()
 
 
 def zone_tag(level: Level, zone: Zone) -> tuple[str, Tint]:
@@ -72,6 +71,7 @@ class PlanCanvas(QWidget):
     def __init__(self, look: Look, name: str, roams: bool = False):
         super().__init__()
         self._look = look
+        PICTURES.arrived.connect(self.update)
         self._roams = roams
         """Whether one can zoom and pan."""
         self._everything = False

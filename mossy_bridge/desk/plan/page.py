@@ -1,25 +1,28 @@
 """The plan of one level in the full middle: tools, the canvas, and the numbers of what is chosen."""
 
 import os
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.background import done_beside
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.plan.canvas import PICTURES, PlanCanvas, Tool
+from mossy_bridge.desk.plan.canvas import PlanCanvas, Tool
 from mossy_bridge.desk.plan.numbers import Numbers
 from mossy_bridge.desk.plan.painting import has_plan
-from mossy_bridge.desk.plan.pictures import Picture
+from mossy_bridge.desk.plan.pictures import PICTURES, CannotDraw, drawn
 from mossy_bridge.desk.plan.snapping import grid_step
 from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.things import ThingSentence, ZonesSentence
 from mossy_bridge.desk.words import Label
+from mossy_bridge.exchange.below import file_below
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.plan.laying import Part, neat
@@ -44,7 +47,9 @@ class PlanPage(QWidget):
     def __init__(self, look: Look, requests: Requests, selection: Selection, person: Person):
         super().__init__()
         self._requests, self._selection, self._person = requests, selection, person
-        self._flow, self._folder = Flow(), Path()
+        self._flow = Flow()
+        self._folder: Path | None = None
+        self._shown_picture: tuple[Path | None, str] = (None, "")
         self.canvas = PlanCanvas(look, "Plan in full", roams=True)
         self.numbers = Numbers(requests)
         self.thing = ThingSentence(requests)
@@ -62,6 +67,7 @@ class PlanPage(QWidget):
         self.canvas.opened.connect(self._on_opened)
         self.canvas.tool_changed.connect(self._on_tool)
         self._picture.clicked.connect(self._choose_picture)
+        PICTURES.arrived.connect(self._say_tip)
         self._bare.clicked.connect(lambda: requests.plans.set_plan(self.canvas.key, "the picture", picture=""))
         self._make.clicked.connect(self._make_plan)
         self.grid.activated.connect(self._on_grid)
@@ -117,7 +123,7 @@ class PlanPage(QWidget):
         if level is None:
             self.closed.emit()
             return
-        self._flow, self._folder = flow, folder or Path()
+        self._flow, self._folder = flow, folder
         self._title.setText(f"{level.code} {level.title}".strip())
         self.canvas.show_plan(flow, key, parts, everything=True, folder=folder)
         self._fill_grid()
@@ -131,11 +137,19 @@ class PlanPage(QWidget):
         picture = level.plan.picture if level.plan else ""
         self._bare.setVisible(bool(picture))
         self._picture.say(f"Picture: {picture}" if picture else "Picture behind…")
-        missing = bool(picture) and PICTURES.of(folder, picture) is None
-        self._hint.setText(f"The picture {picture} is not found below the flow's folder." if missing else self._tip())
+        self._shown_picture = folder, picture
+        self._say_tip()
+
+    def _say_tip(self) -> None:
+        self._hint.setText(self._tip())
 
     def _tip(self) -> str:
-        return {
+        folder, picture = self._shown_picture
+        trouble = {
+            "missing": f"The picture {picture} is not found below the flow's folder.",
+            "unreadable": f"The picture {picture} cannot be drawn.",
+        }.get(PICTURES.standing(folder, picture), "")
+        return trouble or {
             "choose": "Arrow keys nudge, Shift finer; Alt drags free of the grid; wheel zooms",
             "solid": "Drag rectangles; Esc ends drawing",
             "exit": "Drag the exit’s area",
@@ -177,14 +191,22 @@ class PlanPage(QWidget):
 
     def _choose_picture(self) -> None:
         """Takes a picture, named relative to the flow's folder, and fits the plan's shape to it if it is bare."""
+        if self._folder is None:
+            self._person.tell("No picture", "Save the flow first: pictures lie below its folder.")
+            return
         path = self._person.picture_path(self._folder)
         if path is None:
             return
-        picture = Picture(path)
-        if not picture.sound:
-            self._person.tell("No picture", f"{path.name} cannot be read as a picture.")
-            return
         name = Path(os.path.relpath(path.resolve(), self._folder.resolve())).as_posix()
+        if file_below(self._folder, name) is None:
+            way_out = f"Put it below {self._folder.resolve()}, so that the flow and it stay together."
+            self._person.tell("No picture", f"{path.name} lies outside the flow's folder.\n\n{way_out}")
+            return
+        try:
+            picture = done_beside(partial(drawn, path))
+        except CannotDraw as error:
+            self._person.tell("No picture", f"{error}.")
+            return
         level = whole(self._flow, self.canvas.key)
         values: dict[str, object] = {"picture": name}
         if level and not has_plan(level):

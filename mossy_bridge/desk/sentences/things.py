@@ -9,13 +9,15 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.language.wording import Wording
-from mossy_bridge.model.edits import PATTERN, owner
+from mossy_bridge.model.edits import PATTERN, owner, whole
 from mossy_bridge.model.flow import PLAYER, Deed, Flow, Level, Path, Spawn, Zone
 from mossy_bridge.plan.laying import Part
 
 KINDS = (Choice("play", "level"), Choice("screen", "screen"), Choice("board", "board"))
 STATUSES = (Choice("planned", "planned"), Choice("draft", "draft"), Choice("ready", "ready"))
 REPEATS = (Choice("run", "once a run"), Choice("visit", "once a visit"), Choice("always", "as often as one likes"))
+MOST_SAID = 24
+"""Of more zones or paths than this not all are said at once."""
 FACES = tuple(Choice(way, way) for way in ("left", "right", "up", "down"))
 
 
@@ -221,13 +223,17 @@ class ZonesSentence(Sentence):
     def __init__(self, requests: Requests, ask: Callable[[str, str], str | None]):
         super().__init__("Zones and paths", requests.upkeep)
         self._requests, self._ask = requests, ask
+        self._key, self._from = "", 0
+        """Of very many paths, from which on some are said."""
 
     def say(self, flow: Flow, key: str, level: Level) -> None:
         """Says another level's zones and paths."""
         self.begin(flow)
         zones = [Choice(zone.id, zone.name or zone.id) for zone in level.zones]
         self.text("Zones:" if zones else "One zone, all of it walked freely.")
-        for zone in level.zones:
+        if key != self._key or self._from >= len(level.paths):
+            self._key, self._from = key, 0
+        for zone in level.zones[:MOST_SAID]:
             part = Part("zones", zone.id)
             self.type_text(
                 f"the zone {zone.id}",
@@ -240,14 +246,31 @@ class ZonesSentence(Sentence):
                   lambda name: self._remove_zone(key, name[1:]),
                   offers=[("New zone…", lambda: self._new_zone(key))])  # fmt: skip
         wording = Wording(flow)
-        for index, path in enumerate(level.paths):
+        for index, path in list(enumerate(level.paths))[self._from : self._from + MOST_SAID]:
             self._say_path(key, level, zones, index, path, wording)
+        if len(level.paths) > MOST_SAID:
+            self.pick("which paths are shown", f"and {len(level.paths) - MOST_SAID:,} more paths",
+                      lambda: self._named_paths(zones, level), str(self._from), self._say_from)  # fmt: skip
         if len(zones) > 1:
-            joined = {(path.start, path.end) for path in level.paths}
-            pairs = [(a, b) for a in zones for b in zones if a is not b and (a.id, b.id) not in joined]
-            choices = [Choice(f"{a.id} {b.id}", f"from {a.text} to {b.text}") for a, b in pairs]
-            self.pick("paths", "+ path", choices, "", lambda pair: self._new_path(key, level, pair))
+            self.pick("paths", "+ path", lambda: self._not_joined(zones, level), "",
+                      lambda pair: self._new_path(key, level, pair))  # fmt: skip
         self.finish()
+
+    def _not_joined(self, zones: list[Choice], level: Level) -> list[Choice]:
+        joined = {(path.start, path.end) for path in level.paths}
+        pairs = ((a, b) for a in zones for b in zones if a is not b and (a.id, b.id) not in joined)
+        return [Choice(f"{a.id} {b.id}", f"from {a.text} to {b.text}") for a, b in pairs]
+
+    def _named_paths(self, zones: list[Choice], level: Level) -> list[Choice]:
+        names = {zone.id: zone.text for zone in zones}
+        return [Choice(str(index), f"from {names.get(p.start, p.start)} to {names.get(p.end, p.end)}")
+                for index, p in enumerate(level.paths)]  # fmt: skip
+
+    def _say_from(self, index: str) -> None:
+        self._from = int(index)
+        level = whole(self._flow, self._key)
+        if level:
+            self.say(self._flow, self._key, level)
 
     def _say_path(self, key: str, level: Level, zones: list[Choice], index: int, path: Path, wording: Wording) -> None:
         def change(**values: Any) -> None:

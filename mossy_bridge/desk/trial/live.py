@@ -10,7 +10,7 @@ from mossy_bridge.desk.bench.playing import paint_passing
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_deed, paint_door, paint_ground
-from mossy_bridge.desk.plan.pictures import Pictures
+from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Level, Transition
 from mossy_bridge.plan.walker import Keys
@@ -37,7 +37,7 @@ class LiveStage(QWidget):
         self._before: Level | None = None
         """The level just left, while its transition is played."""
         self._held: set[str] = set()
-        self._pictures = Pictures()
+        PICTURES.arrived.connect(self.update)
         self._folder: Path | None = None
         self._timer = QTimer(self)
         self._timer.timeout.connect(self.tick)
@@ -143,7 +143,7 @@ class LiveStage(QWidget):
 
     def _paint_level(self, painter: QPainter, frame: PlanFrame, level: Level, live: Live, arrived: bool) -> None:
         c = self._look.colours
-        picture = self._pictures.of(self._folder, level.plan.picture) if level.plan and level.plan.picture else None
+        picture = PICTURES.of(self._folder, level.plan.picture) if level.plan else None
         paint_ground(painter, c, frame, level, picture)
         for exit_ in level.exits:
             if has_area(exit_):

@@ -19,7 +19,7 @@ from mossy_bridge.desk.plan.painting import (
     paint_ground,
     paint_spawn,
 )
-from mossy_bridge.desk.plan.pictures import Pictures
+from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.play.state import State
 from mossy_bridge.play.trial import Choice
@@ -39,7 +39,7 @@ class Stage(QWidget):
         self._state: State | None = None
         self._choices: Sequence[Choice] = ()
         self._badges: list[tuple[QPointF, int]] = []
-        self._pictures = Pictures()
+        PICTURES.arrived.connect(self.update)
         self._folder: Path | None = None
         self.setMinimumSize(200, 120)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -80,7 +80,7 @@ class Stage(QWidget):
 
     def _paint_level(self, painter: QPainter, frame: PlanFrame) -> None:
         c, level = self._look.colours, self._level
-        picture = self._pictures.of(self._folder, level.plan.picture) if level.plan and level.plan.picture else None
+        picture = PICTURES.of(self._folder, level.plan.picture) if level.plan else None
         paint_ground(painter, c, frame, level, picture)
         numbers = {choice.move.thing: place for place, choice in enumerate(self._choices, 1)}
         for exit_ in level.exits:
