@@ -1,5 +1,17 @@
-"""Lets ``python -m mossy_bridge`` be the program."""
+"""The program's entry, also as ``python -m mossy_bridge``."""
 
-from mossy_bridge.command import main
+from mossy_bridge.terminal import plain_endings, prepare
 
-main()
+prepare()
+
+
+def main() -> None:
+    """Runs a command; what goes wrong becomes an exit status."""
+    with plain_endings():
+        from mossy_bridge.command import cli
+
+        cli.main(standalone_mode=False)
+
+
+if __name__ == "__main__":
+    main()

@@ -2,23 +2,23 @@
 
 import contextlib
 import gc
-import json
 import sys
 import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from pathlib import Path, PurePosixPath
-from typing import IO, TYPE_CHECKING, Any, NoReturn
+from typing import IO, TYPE_CHECKING, Any
 
 import click
 
 from mossy_bridge import __version__
+from mossy_bridge.terminal import UNUSABLE, say, say_json
 
 if TYPE_CHECKING:
     from mossy_bridge.model.flow import Flow
     from mossy_bridge.play.rules import Rules
     from mossy_bridge.play.state import Ended, State
 
-NOTHING_WRONG, FOUND, UNUSABLE, INTERRUPTED = 0, 1, 2, 130
+NOTHING_WRONG, FOUND = 0, 1
 SEVERITIES = ("error", "warning", "hint")
 FILE = click.argument("file", type=click.Path(path_type=Path))
 
@@ -33,7 +33,8 @@ class Unusable(click.ClickException):
 
     def show(self, file: IO[Any] | None = None) -> None:
         """Writes the problems to standard error, or to the file."""
-        click.echo(self.message, file=file, err=file is None)
+        del file
+        say(self.message, err=True)
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -70,7 +71,7 @@ def shots(out: Path) -> None:
     from mossy_bridge.demo.showing import render_views
 
     for path in render_views(out):
-        click.echo(path)
+        say(path)
 
 
 @cli.command()
@@ -105,7 +106,7 @@ def new(folder: Path, pattern: str, title: str, out: Path | None) -> None:
         save_flow(flow_from_folder(title, named, str(inside / pattern)), out)
     except CannotSave as error:
         raise Unusable([str(error)]) from error
-    click.echo(f"{out}: {len(chosen)} levels of {pattern}")
+    say(f"{out}: {len(chosen)} levels of {pattern}")
 
 
 @cli.command()
@@ -130,9 +131,9 @@ def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final:
         result = surveyed(flow, budget, tick)
     findings = inspected(result, flow, file.resolve().parent, final, wanted)
     if form == "json":
-        click.echo(json.dumps(survey_values(result, findings), ensure_ascii=False, indent=2))
+        say_json(survey_values(result, findings))
     else:
-        click.echo("\n".join(survey_text(result, findings)))
+        say("\n".join(survey_text(result, findings)))
     failing = SEVERITIES[: SEVERITIES.index(fail_on) + 1]
     sys.exit(FOUND if any(f.severity in failing and not f.waived for f in findings) else NOTHING_WRONG)
 
@@ -160,10 +161,10 @@ def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None
     found = route_to(flow, target, frozenset(avoided), condition, budget)
     if found.answer != "yes":
         reason = "none exists" if found.answer == "no" else "time ran out before one was found"
-        click.echo(f"No route to {target}: {reason}.", err=True)
+        say(f"No route to {target}: {reason}.", err=True)
         sys.exit(FOUND)
     if not is_shortest(found.route):
-        click.echo("There may be a shorter route: looking for it took too long.", err=True)
+        say("There may be a shorter route: looking for it took too long.", err=True)
     sys.exit(_play(Rules(flow), [str(move) for move in found.route], brief=True))
 
 
@@ -205,11 +206,11 @@ def tour(file: Path, form: str, budget: float) -> None:
         survey = surveyed(flow, budget, tick)
     found = toured(survey)
     if form == "json":
-        click.echo(json.dumps(tour_values(survey.rules, found), ensure_ascii=False, indent=2))
+        say_json(tour_values(survey.rules, found))
     elif form == "csv":
-        click.echo(tour_csv(survey.rules, found), nl=False)
+        say(tour_csv(survey.rules, found), nl=False)
     else:
-        click.echo("\n".join((tour_text if form == "text" else tour_markdown)(survey.rules, found)))
+        say("\n".join((tour_text if form == "text" else tour_markdown)(survey.rules, found)))
 
 
 @cli.command()
@@ -224,10 +225,10 @@ def tidy(file: Path) -> None:
         before = file_bytes(file)
         after = flow_bytes(flow_from_bytes(before))
         if after == before:
-            click.echo(f"{file} is tidy already")
+            say(f"{file} is tidy already")
         else:
             replace_file(file, after)
-            click.echo(f"{file} rewritten")
+            say(f"{file} rewritten")
     except CannotRead as error:
         raise Unusable(error.problems) from error
     except CannotSave as error:
@@ -239,7 +240,7 @@ def schema() -> None:
     """Print the JSON Schema of flow files."""
     from mossy_bridge.exchange.schema import flow_schema
 
-    click.echo(json.dumps(flow_schema(), ensure_ascii=False, indent=2))
+    say_json(flow_schema())
 
 
 def _read(file: Path) -> "Flow":
@@ -323,30 +324,14 @@ def _play(rules: "Rules", moves: list[str], brief: bool = False) -> int:
 
     start = rules.begin()
     if start is None:
-        click.echo("The flow has no start to walk from.", err=True)
+        say("The flow has no start to walk from.", err=True)
         return FOUND
-    click.echo(told_start(rules, start))
+    say(told_start(rules, start))
     before: State | Ended = start
     for number, taken in enumerate(play(rules, moves), start=1):
         if taken.after is None:
-            click.echo(f"stops at move {number}, “{taken.move}”: {taken.problem}")
+            say(f"stops at move {number}, “{taken.move}”: {taken.problem}")
             return FOUND
-        click.echo(told_step(rules, number, taken.move, before, taken.after, brief))
+        say(told_step(rules, number, taken.move, before, taken.after, brief))
         before = taken.after
     return NOTHING_WRONG
-
-
-def main() -> NoReturn:
-    """The program's entry: runs a command and turns what goes wrong into an exit status."""
-    try:
-        cli.main(standalone_mode=False)
-    except click.ClickException as error:
-        error.show()
-        sys.exit(error.exit_code)
-    except (click.Abort, KeyboardInterrupt):
-        click.echo("interrupted", err=True)
-        sys.exit(INTERRUPTED)
-    except BrokenPipeError:
-        sys.stderr.close()
-        sys.exit(NOTHING_WRONG)
-    sys.exit(NOTHING_WRONG)

@@ -245,7 +245,7 @@ class Loading(unittest.TestCase):
     def test_the_computing_commands_load_no_qt(self):
         script = f"""
 import sys
-from mossy_bridge.command import main
+from mossy_bridge.__main__ import main
 sys.argv = ["mossy-bridge", "survey", {DEMO!r}]
 try:
     main()

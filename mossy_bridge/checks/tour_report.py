@@ -80,7 +80,7 @@ def tour_markdown(rules: Rules, tour: Tour) -> Iterator[str]:
 
 
 def _plain(text: str) -> str:
-    return "".join(f"\\{letter}" if letter in "\\`*_[]<>#|" else letter for letter in text)
+    return "".join(f"\\{letter}" if letter in "\\`*_[]<>#|&~" else letter for letter in text)
 
 
 def tour_csv(rules: Rules, tour: Tour) -> str:
@@ -90,8 +90,14 @@ def tour_csv(rules: Rules, tour: Tour) -> str:
     writer.writerow(["walk", "step", "move", "do", "place", "facts", "first"])
     for line in tour_lines(rules, tour):
         first = "yes" if line.first else "no"
-        writer.writerow([line.walk, line.step, line.move, line.do, line.place, line.facts, first])
+        texts = map(_for_a_cell, (line.move, line.do, line.place, line.facts))
+        writer.writerow([line.walk, line.step, *texts, first])
     return out.getvalue()
+
+
+def _for_a_cell(text: str) -> str:
+    """The text, so that no spreadsheet takes it for a formula."""
+    return f"'{text}" if text[:1] in tuple("=+-@\t\r") else text
 
 
 def tour_values(rules: Rules, tour: Tour) -> dict[str, object]:

@@ -139,8 +139,13 @@ class Document(QObject):
 
     def open(self, path: Path) -> None:
         """Begins anew with the flow of a file. Raises ``CannotRead`` and then keeps what it has."""
-        data = file_bytes(path)
-        self.take(flow_from_bytes(data), path.resolve(), data)
+
+        def read() -> tuple[bytes, Flow]:
+            data = file_bytes(path)
+            return data, flow_from_bytes(data)
+
+        data, flow = done_beside(read)
+        self.take(flow, path.resolve(), data)
 
     def take_up(self, flow: Flow, path: Path | None) -> None:
         """Begins anew with unsaved work, of a file or of none."""
