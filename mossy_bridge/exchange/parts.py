@@ -44,7 +44,7 @@ def _plain(tree: dict[str, Any]) -> dict[str, Any]:
 def things_text(flow: Flow, level: Level, parts: Sequence[Part]) -> str:
     """Things of one level as text, with the transitions its exits use."""
     tree: dict[str, Any] = {}
-    for part in parts:
+    for part in dict.fromkeys(parts):
         thing = part_of(level, part)
         if thing is not None:
             tree.setdefault(part.group, []).append(tree_of(thing))

@@ -187,7 +187,7 @@ def remove_thing(flow: Flow, level_id: str, group: str, thing_id: str) -> Flow:
 
 def place_card(flow: Flow, level_id: str, x: float, y: float) -> Flow:
     """The flow with a level's card standing where the designer put it."""
-    return replace(flow, map={**flow.map, level_id: MapPlace(x=round(x), y=round(y))})
+    return replace(flow, map={**flow.map, level_id: MapPlace(x=round(float(x), 0), y=round(float(y), 0))})
 
 
 def let_card_go(flow: Flow, level_id: str) -> Flow:

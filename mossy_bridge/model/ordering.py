@@ -17,6 +17,8 @@ def move_levels(flow: Flow, level_ids: Collection[str], before: str = "", region
         raise CannotEdit("the levels to move are no longer there")
     if before in level_ids:  # let go on one of themselves: they stand before the next level that stays
         names = [level.id for level in flow.levels]
+        if before not in names:
+            raise CannotEdit("the levels to move are no longer there")
         behind = names[names.index(before) :]
         before = next((name for name in behind if name not in level_ids), "")
     rest = [level for level in flow.levels if level.id not in level_ids]

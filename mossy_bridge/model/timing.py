@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
+from mossy_bridge.model.edits import CannotEdit
 from mossy_bridge.model.flow import Limits, Step, StepKind, Transition
 
 BLACK = 1e-6
@@ -86,16 +87,23 @@ def delayed(transition: Transition, moment: float, by: float, but: Step | None =
     return replace(transition, steps=tuple(steps))
 
 
+def step_at(transition: Transition, index: int) -> Step:
+    """One of the steps. Raises :class:`CannotEdit` where there is none with the number."""
+    if not 0 <= index < len(transition.steps):
+        raise CannotEdit("that step is no longer there")
+    return transition.steps[index]
+
+
 def moved(transition: Transition, index: int, at: float) -> Transition:
     """The transition with one step beginning at another time."""
-    step = transition.steps[index]
+    step = step_at(transition, index)
     return with_step(transition, step, replace(step, at=_round(max(at, 0.0))))
 
 
 def stretched(transition: Transition, index: int, lasts: float, alone: bool = False) -> Transition:
     """The transition with one step lasting longer or shorter. What begins when it ends, or later, keeps its distance,
     so that a load that waits for black still does; unless the step changes ``alone``."""
-    step = transition.steps[index]
+    step = step_at(transition, index)
     lasts = _round(max(lasts, 0.0))
     new = replace(step, lasts=lasts)
     if alone or step.do == "hold_player":
@@ -123,5 +131,5 @@ def added(transition: Transition, steps: Sequence[Step]) -> Transition:
 
 
 def _round(seconds: float) -> float:
-    whole = round(seconds, 3)
-    return int(whole) if whole == int(whole) else whole
+    rounded = round(float(seconds), 3)
+    return int(rounded) if rounded.is_integer() else rounded

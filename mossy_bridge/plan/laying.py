@@ -65,8 +65,8 @@ def _shifted(part: Part, across: float, along: float, thing: Any) -> Any:
 
 def neat(value: float) -> float:
     """The value without the dust of adding fractions; a whole one as a whole number."""
-    value = round(value, 4)
-    return int(value) if value == int(value) else value
+    value = round(float(value), 4)
+    return int(value) if value.is_integer() else value
 
 
 def _rect(x: float, y: float, width: float, height: float) -> Rect:
@@ -75,6 +75,8 @@ def _rect(x: float, y: float, width: float, height: float) -> Rect:
 
 def stretched(flow: Flow, level_id: str, part: Part, rect: Rect) -> Flow:
     """The flow with an exit's area or a solid given another rectangle."""
+    if part.group not in ("exits", "solids"):
+        raise CannotEdit("only areas and solids can be stretched")
     new = _rect(*rect)
     return _changed(flow, level_id, part, lambda thing: new if part.group == "solids" else replace(thing, area=new))
 

@@ -61,12 +61,13 @@ class CrossingRequests:
 
     def lead_to_new_level(self, depth: int = 0) -> None:
         """Makes a level behind this one and leads the selected exit to it."""
-        level_id, exit_id = self._here
+        exit_, (level_id, exit_id) = self._exit(), self._here
+        if exit_ is None:
+            return
         number = len(self._document.flow.levels) + 1
 
         def change(flow: Flow) -> Flow:
             flow, new = edits.add_level(flow, f"New level {number}", level_id)
-            exit_ = edits.whole(flow, level_id).exit(exit_id)
             return edits.set_exit(flow, level_id, exit_id, to=_put(exit_.to, Destination(level=new), depth))
 
         self._document.edit("lead to a new level", change)

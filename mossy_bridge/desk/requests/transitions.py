@@ -43,7 +43,7 @@ class TransitionRequests:
         """Changes fields of a step."""
 
         def change(transition: Transition) -> Transition:
-            step = transition.steps[index]
+            step = timing.step_at(transition, index)
             return timing.with_step(transition, step, replace(step, **values))
 
         self._change("change a step", name, change)

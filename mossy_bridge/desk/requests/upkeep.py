@@ -13,7 +13,7 @@ from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model import edits, pattern_edits, upkeep
 from mossy_bridge.model.edits import PATTERN
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.places import value_at
+from mossy_bridge.model.places import place_exists, value_at
 
 
 class UpkeepRequests:
@@ -78,8 +78,12 @@ class UpkeepRequests:
 
     def for_testing(self, at: str) -> None:
         """Keeps the present value for delivery, so that another can be tried in its place."""
-        value = tree_of(value_at(self._document.flow, at))
-        self._document.edit("keep a value for delivery", lambda flow: upkeep.for_testing(flow, at, value))
+
+        def change(flow: Flow) -> Flow:
+            value = tree_of(value_at(flow, at)) if place_exists(flow, at) else None
+            return upkeep.for_testing(flow, at, value)
+
+        self._document.edit("keep a value for delivery", change)
 
     def set_ships_as(self, at: str, value: Any, why: str) -> None:
         """Changes the value to deliver, and why another is tried."""
