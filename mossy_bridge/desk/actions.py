@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu, QMenuBar, QWidget
 
+from mossy_bridge.desk.words import plain
+
 ALWAYS: Callable[[], bool] = lambda: True  # noqa: E731
 
 
@@ -52,7 +54,7 @@ class Actions:
     def _make(self, window: QWidget, entry: Action) -> QAction:
         action = QAction(window)
         action.setShortcut(QKeySequence(entry.keys))
-        action.setToolTip(f"{entry.tip} ({entry.keys})")
+        action.setToolTip(plain(f"{entry.tip} ({entry.keys})"))
         action.setCheckable(entry.checked is not None)
         action.triggered.connect(lambda: self._run(entry))
         return action

@@ -1,6 +1,5 @@
 """Puts the program together and runs it."""
 
-import atexit
 import gc
 import signal
 import socket
@@ -15,7 +14,6 @@ from PyQt6.QtWidgets import QApplication
 
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.window import Window
-from mossy_bridge.desk.words import PlainTips
 from mossy_bridge.exchange.saving import clear_leftovers
 
 ENDING_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
@@ -32,10 +30,6 @@ def make_application() -> QApplication:
     app.setOrganizationName("mossy-bridge")
     app.setDesktopFileName("mossy-bridge")
     app.setStyle("Fusion")
-    if not app.findChild(PlainTips):
-        tips = PlainTips(app)
-        app.installEventFilter(tips)
-        atexit.register(app.removeEventFilter, tips)  # Qt's last events would come to a filter without Python
     # Surveys keep hundreds of thousands of values alive; a collection that looks at all of them stops the window
     # for a tenth of a second, and hardly anything here is garbage only a collection finds.
     gc.set_threshold(100_000, 50, 1000)

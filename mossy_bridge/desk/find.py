@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QListWidgetItem, QWidget
 
 from mossy_bridge.desk.sentences.popups import ROLE, Popup
+from mossy_bridge.desk.words import plain
 from mossy_bridge.language.naming import fact_changed, facts_named
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.search import Match, found
@@ -33,7 +34,7 @@ class FindBox(Popup):
         for match in found(self._flow, text):
             item = QListWidgetItem(f"{SIGNS[match.kind]}  {match.title}    {match.detail}")
             item.setData(ROLE, match)
-            item.setToolTip(match.kind)
+            item.setToolTip(plain(match.kind))
             self._list.addItem(item)
         if not self._list.count():
             item = QListWidgetItem("Nothing by that name" if text.strip() else "Type a part of the name")

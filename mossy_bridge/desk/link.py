@@ -4,6 +4,8 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy
 
+from mossy_bridge.desk.words import plain
+
 SPARE = 10
 """Pixels a link needs beside its text."""
 
@@ -22,7 +24,7 @@ class Link(QPushButton):
         """Says something else."""
         self.words = text
         self.setAccessibleName(text)
-        self.setToolTip(f"{text}\n{self._tip}" if self._tip else text)
+        self.setToolTip(plain(f"{text}\n{self._tip}" if self._tip else text))
         self.updateGeometry()
         self._fit()
 

@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QListWidgetItem, QWidget
 
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.sentences.popups import ROLE, Popup
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move
@@ -26,7 +26,7 @@ class RouteBox(Popup):
         self._line.setReadOnly(True)
         self._line.setText(about)
         self._line.setCursorPosition(0)
-        self._line.setToolTip(about)
+        self._line.setToolTip(plain(about))
         self._line.setAccessibleName("Route")
         rules = Rules(flow, resuming=True)
         start = rules.begin()
@@ -59,7 +59,7 @@ class RouteBox(Popup):
     def _add(self, text: str, place: str) -> None:
         item = QListWidgetItem(text)
         item.setData(ROLE, place)
-        item.setToolTip(text)
+        item.setToolTip(plain(text))
         self._list.addItem(item)
 
     def _on_clicked(self, item: QListWidgetItem) -> None:

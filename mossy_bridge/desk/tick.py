@@ -4,6 +4,8 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QCheckBox, QStyle
 
+from mossy_bridge.desk.words import plain
+
 SPARE = 14
 """Pixels a tick needs beside its box and its text."""
 
@@ -16,7 +18,7 @@ class Tick(QCheckBox):
         self._words = text
         self.setChecked(ticked)
         self.setAccessibleName(text)
-        self.setToolTip(text)
+        self.setToolTip(plain(text))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(60, super().minimumSizeHint().height())

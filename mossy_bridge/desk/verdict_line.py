@@ -9,6 +9,7 @@ from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import paint_mark
 from mossy_bridge.desk.surveying import Answer, Surveyed
+from mossy_bridge.desk.words import plain
 
 HEIGHT = 46
 NOTICE_SHARE = 0.36
@@ -130,7 +131,7 @@ class VerdictLine(QWidget):
     def _say(self, sentence: str, mark: str) -> None:
         self._sentence, self._mark = sentence, mark
         self.setAccessibleDescription(sentence)
-        self.setToolTip(sentence)
+        self.setToolTip(plain(sentence))
         self.update()
 
     def paintEvent(self, _: QPaintEvent | None) -> None:

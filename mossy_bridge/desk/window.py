@@ -42,6 +42,7 @@ from mossy_bridge.desk.surveying import Surveyed, Surveyor
 from mossy_bridge.desk.trial.walking import Walking
 from mossy_bridge.desk.verdict_line import VerdictLine
 from mossy_bridge.desk.watching import LevelFileWatch
+from mossy_bridge.desk.words import plain
 from mossy_bridge.model.edits import owner, whole
 from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
@@ -330,7 +331,7 @@ class Window(QMainWindow):
         for path in self.files.recent:
             entry = menu.addAction(f"{path.name}  ({path.parent.name})")
             entry.setData("recent")
-            entry.setToolTip(str(path))
+            entry.setToolTip(plain(str(path)))
             entry.triggered.connect(lambda _, p=path: self.files.open(p))
             menu.insertAction(before, entry)
 

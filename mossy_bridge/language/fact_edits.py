@@ -35,7 +35,7 @@ def set_fact(flow: Flow, fact_id: str, **values: Any) -> Flow:
     if "kind" in values:
         names = (new.values or ("first", "second")) if new.kind == "choice" else ()
         new = Fact(id=new.id, name=new.name, kind=new.kind, lifetime=new.lifetime, values=names)
-    if new.kind == "count":
+    if new.kind == "count" and all(type(number) is int for number in (new.low, new.high, new.first)):
         if new.low > new.high:
             raise CannotEdit(f"{new.name or new.id} cannot be at least {new.low} and at most {new.high}")
         first = min(max(int(new.first), new.low), new.high)

@@ -9,6 +9,7 @@ Run: python -m tests.robustness.damage [COUNT] [FIRST SEED]
 import json
 import sys
 import time
+from copy import deepcopy
 from importlib.resources import files
 from random import Random
 
@@ -95,12 +96,14 @@ def spoil(tree, pick, rubbish):
             here = here[key]
             continue
         alike = [one for one in rubbish if type(one) is type(here[key])]
-        here[key] = pick.choice(alike if alike and pick.random() < (0.7 if rubbish is RUBBISH else 0.95) else rubbish)
+        here[key] = deepcopy(
+            pick.choice(alike if alike and pick.random() < (0.7 if rubbish is RUBBISH else 0.95) else rubbish)
+        )
         return
     if isinstance(here, dict):
-        here[pick.choice(["id", "name", "kind", "levels", "new"])] = pick.choice(RUBBISH)
+        here[pick.choice(["id", "name", "kind", "levels", "new"])] = deepcopy(pick.choice(RUBBISH))
     else:
-        here.append(pick.choice(RUBBISH))
+        here.append(deepcopy(pick.choice(RUBBISH)))
 
 
 def refused_or_sound(data):

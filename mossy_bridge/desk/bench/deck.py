@@ -4,11 +4,11 @@ from collections.abc import Mapping, Sequence
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.words import show_tip
+from mossy_bridge.desk.words import plain
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Limits, Step, Transition
 from mossy_bridge.model.timing import end_of
@@ -275,7 +275,7 @@ class Deck(QWidget):
             return True
         if isinstance(event, QHelpEvent):
             index = self._step_at(QPointF(event.pos()))
-            show_tip(event.globalPos(), self._told(index), self)
+            QToolTip.showText(event.globalPos(), plain(self._told(index)), self)
             return True
         return super().event(event)
 

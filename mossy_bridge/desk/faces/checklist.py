@@ -13,7 +13,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.model.flow import ChecklistItem, Flow
 from mossy_bridge.model.patterns import resolved
 
@@ -50,7 +50,7 @@ class ChecklistTable(QAbstractTableModel):
         item, level = self.flow.checklist[index.row()], self.flow.levels[index.column()]
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             words = {True: "ticked", False: "open", None: "not for this kind"}[self.state(index)]
-            return f"{level.title}: {item.text or item.id}: {words}"
+            return plain(f"{level.title}: {item.text or item.id}: {words}")
         return None
 
     def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
@@ -58,7 +58,7 @@ class ChecklistTable(QAbstractTableModel):
             level = self.flow.levels[section]
             if role == Qt.ItemDataRole.DisplayRole:
                 return level.code or level.title[:6]
-            return level.title if role == Qt.ItemDataRole.ToolTipRole else None
+            return plain(level.title) if role == Qt.ItemDataRole.ToolTipRole else None
         item = self.flow.checklist[section]
         return (item.text or item.id) if role == Qt.ItemDataRole.DisplayRole else None
 

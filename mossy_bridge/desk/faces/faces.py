@@ -3,6 +3,8 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.words import plain
+
 
 class Faces(QWidget):
     """A stack of faces under a bar with their names. ``turned(index)`` follows every change."""
@@ -30,7 +32,7 @@ class Faces(QWidget):
         button = QPushButton(title)
         button.setCheckable(True)
         button.setProperty("face", True)
-        button.setToolTip(f"{tip} (Alt+{(index + 1) % 10})")
+        button.setToolTip(plain(f"{tip} (Alt+{(index + 1) % 10})"))
         button.setChecked(index == 0)
         button.clicked.connect(lambda: self.turn(index))
         self._group.addButton(button)

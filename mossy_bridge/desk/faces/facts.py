@@ -12,7 +12,7 @@ from mossy_bridge.desk.look import Colours, Look
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.fact import FactSentence, told_kind
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved
@@ -86,7 +86,7 @@ class FactsTable(QAbstractTableModel):
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             level = self.flow.levels[index.column() - 1]
             lines = [f"{WORDS[use.use]} at {use.at}: {use.text}" for use in self.uses(index)]
-            return f"{fact.name or fact.id} in {level.title}: " + ("; ".join(lines) or "nothing")
+            return plain(f"{fact.name or fact.id} in {level.title}: " + ("; ".join(lines) or "nothing"))
         return None
 
     def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
@@ -96,7 +96,7 @@ class FactsTable(QAbstractTableModel):
             level = self.flow.levels[section - 1]
             if role == Qt.ItemDataRole.DisplayRole:
                 return level.code or level.title[:6]
-            return level.title if role == Qt.ItemDataRole.ToolTipRole else None
+            return plain(level.title) if role == Qt.ItemDataRole.ToolTipRole else None
         fact = self.flow.facts[section]
         return f"{fact.name or fact.id}\n{told_kind(fact)}" if role == Qt.ItemDataRole.DisplayRole else None
 

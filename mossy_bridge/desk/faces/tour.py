@@ -17,7 +17,7 @@ from mossy_bridge.checks.tour_report import tour_csv, tour_lines, tour_markdown,
 from mossy_bridge.desk.background import Background
 from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.exchange.saving import CannotSave, replace_file
 from mossy_bridge.reach.touring import Tour, toured
 from mossy_bridge.reach.verdicts import Survey
@@ -119,7 +119,7 @@ class TourFace(QWidget):
             else:
                 item.setToolTip(DO, "On the way; tried before")
             for column in (DO, PLACE, FACTS):
-                item.setToolTip(column, item.toolTip(column) or item.text(column))
+                item.setToolTip(column, plain(item.toolTip(column) or item.text(column)))
             walk.addChild(item)
         self.tree.expandAll()
         self.tree.blockSignals(False)

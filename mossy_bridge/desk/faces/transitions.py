@@ -10,7 +10,7 @@ from mossy_bridge.desk.bench.deck import COLOUR, LANE_OF, LANES
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Flow, Transition
 from mossy_bridge.model.patterns import resolved
@@ -122,7 +122,7 @@ class TransitionsFace(QWidget):
             button = QPushButton(title)
             button.setCheckable(True)
             button.setProperty("face", True)
-            button.setToolTip(tip)
+            button.setToolTip(plain(tip))
             button.clicked.connect(lambda: self.show_flow(self._flow))
             group.addButton(button)
             top.addWidget(button)

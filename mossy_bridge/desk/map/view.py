@@ -17,7 +17,7 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
@@ -29,7 +29,7 @@ from mossy_bridge.desk.map.tiles import Tiles
 from mossy_bridge.desk.marks import COLOUR_OF
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.surveying import Surveyed
-from mossy_bridge.desk.words import show_tip
+from mossy_bridge.desk.words import plain
 from mossy_bridge.model.flow import Flow
 
 CLOSEST, FARTHEST, VERY_FAR = 2.5, 0.004, 0.16
@@ -521,7 +521,7 @@ class MapView(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         if event.type() == QEvent.Type.ToolTip:
-            show_tip(event.globalPos(), self._told(self.point_at(QPointF(event.pos()))), self)
+            QToolTip.showText(event.globalPos(), plain(self._told(self.point_at(QPointF(event.pos())))), self)
             return True
         return super().event(event)
 

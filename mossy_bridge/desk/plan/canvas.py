@@ -6,7 +6,7 @@ from typing import Any, Literal, cast
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import TINTS, Look
@@ -26,7 +26,7 @@ from mossy_bridge.desk.plan.painting import (
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
-from mossy_bridge.desk.words import show_tip
+from mossy_bridge.desk.words import plain
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
 from mossy_bridge.plan.laying import Part, bounds_of, part_of
@@ -451,7 +451,7 @@ class PlanCanvas(QWidget):
             _, level = self._shown()
             thing = part_of(level, part) if part and part.group != "solids" else None
             if thing is not None:
-                show_tip(event.globalPos(), thing.name or thing.id, self)
+                QToolTip.showText(event.globalPos(), plain(thing.name or thing.id), self)
             return True
         return super().event(event)
 

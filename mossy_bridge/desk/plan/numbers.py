@@ -10,7 +10,7 @@ from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.sentence import Field, wrong_number
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.language.numbers import number_in, number_text
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Spawn
@@ -33,7 +33,7 @@ class NumberField(QLineEdit):
         self.setFixedWidth(56)
         self.setMaxLength(40)
         self.setAccessibleName(name)
-        self.setToolTip(self._tip)
+        self.setToolTip(plain(self._tip))
         self.textEdited.connect(self._look)
         self.editingFinished.connect(self._finish)
 
@@ -42,7 +42,7 @@ class NumberField(QLineEdit):
         if self.property("wrong") != bool(problem):
             self.setProperty("wrong", bool(problem))
             self.style().polish(self)
-        self.setToolTip(problem or self._tip)
+        self.setToolTip(plain(problem or self._tip))
         return problem
 
     def _finish(self) -> None:

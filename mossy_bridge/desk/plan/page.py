@@ -21,7 +21,7 @@ from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.things import ThingSentence, ZonesSentence
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.exchange.below import file_below
 from mossy_bridge.model.edits import whole
 from mossy_bridge.model.flow import Flow
@@ -88,7 +88,7 @@ class PlanPage(QWidget):
             button = QPushButton(words)
             button.setCheckable(True)
             button.setProperty("tool", True)
-            button.setToolTip(f"{tip} ({number})")
+            button.setToolTip(plain(f"{tip} ({number})"))
             button.clicked.connect(lambda _, t=tool: self.canvas.use_tool(t))
             self.tools[tool] = button
             bar.addWidget(button)

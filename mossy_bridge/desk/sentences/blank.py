@@ -8,6 +8,7 @@ from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QPushButton, QStyleOptionButton, QWidget
 
 from mossy_bridge.desk.sentences.popups import Popup
+from mossy_bridge.desk.words import plain
 
 SPARE = 18
 """Pixels a blank needs beside its text."""
@@ -61,7 +62,7 @@ class Blank(QPushButton):
             self.style().polish(self)
         delivered = f"\nFor testing; delivered: {testing.ships_as}" if testing and tried else ""
         self.setAccessibleName(f"{what}: {text}{delivered}")
-        self.setToolTip(f"Choose {what}{delivered}" if make else f"Change {what}{delivered}")
+        self.setToolTip(plain(f"Choose {what}{delivered}" if make else f"Change {what}{delivered}"))
 
     def initStyleOption(self, option: QStyleOptionButton | None) -> None:
         super().initStyleOption(option)

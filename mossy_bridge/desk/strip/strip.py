@@ -15,7 +15,7 @@ from PyQt6.QtGui import (
     QPen,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QToolTip, QWidget
 
 from mossy_bridge.desk.ahead import summary
 from mossy_bridge.desk.faults import painting
@@ -27,7 +27,7 @@ from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.standing import Standing
 from mossy_bridge.desk.strip.beads import paint_bead
 from mossy_bridge.desk.strip.layout import LABELLED, MARGIN, NARROWEST, SLAB, WIDEST, Bead, Group, StripLayout, laid_out
-from mossy_bridge.desk.words import show_tip
+from mossy_bridge.desk.words import plain
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.ordering import move_region
 
@@ -401,9 +401,9 @@ class Strip(QWidget):
         if event.type() == QEvent.Type.ToolTip:
             under = self._under(QPointF(event.pos()))
             if isinstance(under, Bead) and not under.held:
-                show_tip(event.globalPos(), self._told(under), self)
+                QToolTip.showText(event.globalPos(), plain(self._told(under)), self)
             elif under is not None:
-                show_tip(event.globalPos(), "Click to fold or open; drag to move the region", self)
+                QToolTip.showText(event.globalPos(), "Click to fold or open; drag to move the region", self)
             return True
         return super().event(event)
 

@@ -11,6 +11,7 @@ from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_deed, paint_door, paint_ground
 from mossy_bridge.desk.plan.pictures import PICTURES
+from mossy_bridge.desk.words import plain
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Level, Transition
 from mossy_bridge.plan.walker import Keys
@@ -46,7 +47,7 @@ class LiveStage(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Live walk")
         self.setAccessibleDescription(HELP)
-        self.setToolTip(HELP)
+        self.setToolTip(plain(HELP))
 
     def sizeHint(self) -> QSize:
         return QSize(360, 190)

@@ -21,7 +21,7 @@ from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.trial.live import HELP, LiveStage
 from mossy_bridge.desk.trial.stage import Stage
 from mossy_bridge.desk.trial.tape import Tape
-from mossy_bridge.desk.words import Label, MarkedLabel
+from mossy_bridge.desk.words import Label, MarkedLabel, plain
 from mossy_bridge.play.state import Ended, Move, State, parse_move
 from mossy_bridge.play.telling import named_move, told_value
 from mossy_bridge.play.trial import QUIT, Choice, Moment, Trial
@@ -69,7 +69,7 @@ class TrialPage(QWidget):
         self._stages.addWidget(self.live)
         self.walk_live = QPushButton("Walk &live")
         self.walk_live.setCheckable(True)
-        self.walk_live.setToolTip(f"Move through the plan in real time. {HELP}")
+        self.walk_live.setToolTip(plain(f"Move through the plan in real time. {HELP}"))
         self.moves = _Moves()
         self.moves.setAccessibleName("What you can do now")
         self.moves.setWordWrap(True)
@@ -141,7 +141,9 @@ class TrialPage(QWidget):
         self._show_branches(trial)
         self.back.setEnabled(trial.at > 0)
         self.keep.setEnabled(trial.can_be_kept)
-        self.keep.setToolTip("" if trial.can_be_kept else "A recorded walk has moves, and no quitting among them")
+        self.keep.setToolTip(
+            plain("" if trial.can_be_kept else "A recorded walk has moves, and no quitting among them")
+        )
         self.tape.show_steps([self._told_step(trial, moment) for moment in trial.tape], trial.at)
 
     def _say_where(self, trial: Trial) -> None:
