@@ -1,6 +1,7 @@
 """The survey column: what is broken, suspicious or worth knowing, and what can be done about it."""
 
 import time
+from collections import Counter
 from collections.abc import Iterator, Sequence
 
 from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
@@ -201,7 +202,12 @@ class SurveyColumn(QWidget):
             survey = self._result.survey
             self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {len(survey.graph):,} states")
             # An empty flow has no start, which is no fault yet.
-            self._wanted = list(self._entries(self._result.findings if self._result.flow.levels else ()))
+            entries = self._entries(self._result.findings if self._result.flow.levels else ())
+            times: Counter[Key] = Counter()
+            for key, finding in entries:
+                # two findings may look the same; each has a card of its own
+                self._wanted.append(((*key, times[key]) if times[key] else key, finding))
+                times[key] += 1
         self._let_go({key for key, _ in self._wanted})
         self._go_on()
 

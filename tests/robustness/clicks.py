@@ -234,6 +234,13 @@ class Clicker:
         for _ in range(30):
             self.window.document.undo()
 
+    def settle(self):
+        """Waits for the survey, at most some seconds."""
+        end = time.monotonic() + 30
+        while self.window.surveyor.busy and time.monotonic() < end:
+            QApplication.processEvents()
+            time.sleep(0.002)
+
     def check(self):
         """What would be saved opens again and is the same. Raises AssertionError where it is not."""
         flow = self.window.document.flow
