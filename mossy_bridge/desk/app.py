@@ -1,6 +1,5 @@
 """Puts the program together and runs it."""
 
-import gc
 import signal
 import socket
 import sys
@@ -12,6 +11,7 @@ from platformdirs import user_state_path
 from PyQt6.QtCore import QSettings, QSocketNotifier
 from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.desk.garbage import Collector
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.window import Window
 from mossy_bridge.exchange.saving import clear_leftovers
@@ -30,9 +30,8 @@ def make_application() -> QApplication:
     app.setOrganizationName("mossy-bridge")
     app.setDesktopFileName("mossy-bridge")
     app.setStyle("Fusion")
-    # Surveys keep hundreds of thousands of values alive; a collection that looks at all of them stops the window
-    # for a tenth of a second, and hardly anything here is garbage only a collection finds.
-    gc.set_threshold(100_000, 50, 1000)
+    if not app.findChild(Collector):
+        Collector(app)
     sys.setswitchinterval(SWITCH)
     return app
 

@@ -126,6 +126,9 @@ class Recovery(QObject):
             self._lock = self._file.with_suffix(".lock").open("wb")
             fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         self._journal.write(flow, title, path, time.time())
+        self._works()
+
+    def _works(self) -> None:
         if self._failing:
             self._failing = False
             self.worked.emit()
@@ -136,6 +139,7 @@ class Recovery(QObject):
         if self._lock:
             self._lock.close()
             self._lock = None
+        self._works()  # there is nothing left that is not kept
 
     # -- what others have left -------------------------------------------------------------------------
 

@@ -13,6 +13,8 @@ from mossy_bridge.model.flow import LONGEST_TEXT, MOST
 from mossy_bridge.model.names import KEYWORDS
 
 _DEEPEST = 60
+LONGEST_SHOWN = 40
+"""Of a longer word only so much is said back."""
 
 
 class WrongWording(ValueError):  # noqa: N818 - named for what the user reads
@@ -167,7 +169,8 @@ def _parse(text: str, start: str) -> Any:
         if error.token.type == "$END":
             raise _unfinished(text, error.accepts or error.expected) from error
         wanted = _expected(error.accepts or error.expected)
-        raise WrongWording(f"“{error.token}” does not fit here; {wanted}", error.column) from error
+        word = str(error.token) if len(error.token) <= LONGEST_SHOWN else f"{error.token[:LONGEST_SHOWN]}…"
+        raise WrongWording(f"“{word}” does not fit here; {wanted}", error.column) from error
     except UnexpectedCharacters as error:
         found = text[error.pos_in_stream or 0]
         raise WrongWording(f"“{found}” cannot stand here; {_hint(found)}", error.column) from error

@@ -71,9 +71,9 @@ def not_collecting() -> Iterator[None]:
     try:
         yield
     finally:
+        gc.freeze()
+        gc.unfreeze()
         if were:
-            gc.freeze()
-            gc.unfreeze()
             gc.enable()
 
 
