@@ -56,7 +56,7 @@ class Faults(QObject):
         sys.stderr.write(details)
         said = str(error).partition("\n")[0][:200]
         words = f"{kind.__name__}: {said}" if said else kind.__name__
-        self._caught.emit(Fault(f"Something went wrong inside the program ({words}). Your work is kept.", details))
+        self._caught.emit(Fault(f"A fault in the program; your work is kept ({words})", details))
 
     def _on_caught(self, fault: Fault) -> None:
         if fault not in self.all[-MOST_KEPT:]:

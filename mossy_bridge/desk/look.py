@@ -167,6 +167,8 @@ def _sheet(c: Colours) -> str:
     QPushButton:focus {{ border: 2px solid {c.route}; padding: 4px 13px; }}
     QPushButton:default, QPushButton[leading="true"] {{ background: {c.sound}; color: {c.on_sound};
         border-color: {c.sound}; }}
+    QPushButton:disabled, QPushButton:default:disabled {{ background: {c.column}; color: {c.dim};
+        border-color: {c.line}; }}
     QPushButton[link="true"] {{ background: transparent; border: none; color: {c.route}; padding: 1px 3px;
         text-align: left; }}
     QPushButton[link="true"]:hover {{ text-decoration: underline; }}

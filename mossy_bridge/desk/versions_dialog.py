@@ -26,6 +26,8 @@ class VersionsDialog(QDialog):
         self._read: dict[int, Flow | None] = {}
         self.list = QListWidget()
         self.list.setAccessibleName("Versions, the latest first")
+        self.list.setSpacing(2)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for version in versions:
             self.list.addItem(QListWidgetItem(told_time(version)))
         self.told = Label()
@@ -43,8 +45,8 @@ class VersionsDialog(QDialog):
         box.rejected.connect(self.reject)
         middle = QHBoxLayout()
         middle.setSpacing(14)
-        middle.addWidget(self.list, 2)
-        middle.addWidget(self.told, 3)
+        middle.addWidget(self.list, 1)
+        middle.addWidget(self.told, 1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 14, 16, 12)
         layout.setSpacing(10)
@@ -86,7 +88,7 @@ class VersionsDialog(QDialog):
 
 def told_time(version: Version) -> str:
     """When a version was saved, in words."""
-    return f"{version.when:%A, %-d %B %Y, %H:%M:%S}"
+    return f"{version.when:%a %-d %b %Y, %H:%M:%S}"
 
 
 def difference(now: Flow, then: Flow) -> str:

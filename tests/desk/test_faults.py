@@ -56,7 +56,7 @@ class Planted(DeskCase):
     def told(self, what):
         """Whether the fault is told; and then the program goes on."""
         self.wait_until(self.notice().isVisible, f"{what} to be told")
-        self.assertIn("Something went wrong inside the program (KeyError: 'planted')", self.notice().words, what)
+        self.assertIn("A fault in the program; your work is kept (KeyError: 'planted')", self.notice().words, what)
         self.window.requests.levels.set("slipway", name=f"after {what}")
         self.assertEqual(self.window.document.flow.level("slipway").name, f"after {what}")
         self.notice().click()

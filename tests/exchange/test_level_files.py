@@ -1,14 +1,56 @@
 """Level files in a folder."""
 
+import os
 import tempfile
 import unittest
 from pathlib import Path
 
 from mossy_bridge.exchange import level_files as lf
+from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import flow, play_level
+
+
+class Below(unittest.TestCase):
+    def test_nothing_outside_the_folder_is_named_or_listed(self):
+        with tempfile.TemporaryDirectory() as name:
+            home, outside = Path(name) / "home", Path(name) / "outside"
+            for folder in (home / "maps", outside):
+                folder.mkdir(parents=True)
+                (folder / "a_1.map").write_text("")
+            (home / "link").symlink_to(outside)
+            (home / "loop").symlink_to("loop")
+            self.assertEqual(file_below(home, "maps/a_1.map"), (home / "maps" / "a_1.map").resolve())
+            self.assertEqual(file_below(home, "maps/gone.map"), (home / "maps" / "gone.map").resolve())
+            for file in (
+                "../outside/a_1.map",
+                str(outside / "a_1.map"),
+                "link/a_1.map",
+                "loop",
+                "a\0b",
+                "maps/../../x",
+            ):
+                self.assertIsNone(file_below(home, file), file)
+            named = [
+                "maps/a_2.map",
+                "../outside/a_2.map",
+                "link/a_2.map",
+                "/etc/passwd",
+                "loop/a.map",
+                "n" * 300 + "/a.map",
+            ]
+            self.assertEqual(lf.files_beside(home, named), ["maps/a_1.map"])
+
+    def test_files_that_a_flow_cannot_name_are_passed_over(self):
+        with tempfile.TemporaryDirectory() as name:
+            for file in (b"1.map", b"\xff.map", b"2\x1b.map", "３.map".encode(), "²_4.map".encode()):
+                (Path(name) / os.fsdecode(file)).write_text("")
+            found = lf.files_below(Path(name))
+            self.assertEqual(found, ["1.map", "²_4.map", "３.map"])
+            made = lf.flow_from_folder("T", found, "*.map")
+            self.assertEqual(flow_from_bytes(flow_bytes(made)), made)
 
 
 class Naming(unittest.TestCase):
