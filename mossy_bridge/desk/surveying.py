@@ -1,5 +1,6 @@
 """Runs the survey beside the window: one pure computation at a time, cancelled by the next edit."""
 
+import sys
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -164,3 +165,5 @@ class Surveyor(QObject):
                 let_go(before)
             elif result is not None:
                 self.failed.emit(f"The survey failed: {result}")
+                if isinstance(result, Exception):
+                    sys.excepthook(type(result), result, result.__traceback__)

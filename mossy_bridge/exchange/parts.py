@@ -7,7 +7,7 @@ from typing import Any
 from msgspec import Struct
 from msgspec.structs import replace
 
-from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
+from mossy_bridge.exchange.reading import CannotRead, flow_from_tree, tree_from_text
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.edits import add_thing, whole
 from mossy_bridge.model.flow import Deed, Exit, Flow, Level, Rect, Spawn, Transition, Zone
@@ -64,10 +64,9 @@ def _text(tree: dict[str, Any]) -> str:
 def parts_of(text: str) -> Parts | None:
     """What the text holds; None where it is no text of this program. Raises :class:`CannotRead` where it is,
     but damaged."""
-    try:
-        tree = json.loads(text)
-    except (json.JSONDecodeError, RecursionError):
+    if MARK not in text:
         return None
+    tree = tree_from_text(text)
     if not isinstance(tree, dict) or MARK not in tree:
         return None
     unknown = set(tree) - {MARK, "levels", "exits", "spawns", "deeds", "zones", "solids", "transitions"}

@@ -72,7 +72,7 @@ def _reason(error: OSError | ValueError) -> str:
 
 def flow_from_bytes(data: bytes) -> Flow:
     """The flow that the bytes of a file hold. Raises :class:`CannotRead`."""
-    return flow_from_tree(_tree(_text(data)))
+    return flow_from_tree(tree_from_text(_text(data)))
 
 
 def flow_from_tree(tree: Any) -> Flow:
@@ -100,7 +100,8 @@ def _text(data: bytes) -> str:
         raise CannotRead([f"line {line}: is not UTF-8 text"]) from error
 
 
-def _tree(text: str) -> Any:
+def tree_from_text(text: str) -> Any:
+    """The plain values that JSON text holds. Raises :class:`CannotRead`."""
     try:
         return json.loads(
             text, object_pairs_hook=_pairs, parse_constant=_no_constant, parse_float=_float, parse_int=_int

@@ -32,37 +32,41 @@ class LineColumn(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(title)
-        self._title = title
         self._shown: object = None
+        self._widgets: list[QWidget] = []
+        self._last: QWidget | None = None
+        body = QWidget()
+        self._rows = QVBoxLayout(body)
+        self._rows.setContentsMargins(0, 0, 4, 0)
+        self._rows.setSpacing(3)
+        if title:
+            self._rows.addWidget(_heading(title))
+        self._first = self._rows.count()
+        self._rows.addStretch(1)
+        self.setWidget(body)
         self.viewport().setAutoFillBackground(False)
+        body.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def show_lines(self, lines: Sequence[Line], last: QWidget | None = None) -> None:
-        """Shows other lines, and behind them a widget."""
+        """Shows other lines, and behind them a widget, which stays the same one."""
         told = [(line.text, line.ticked, line.heading) for line in lines]
         at = self.verticalScrollBar().value() if told == self._shown else 0
         self._shown = told
-        if last:
-            last.setParent(None)
-        body = QWidget()
-        body.setAutoFillBackground(False)
-        layout = QVBoxLayout(body)
-        layout.setContentsMargins(0, 0, 4, 0)
-        layout.setSpacing(3)
-        if self._title:
-            layout.addWidget(_heading(self._title))
-        for line in lines[:MOST_LINES]:
-            layout.addWidget(_widget(line))
+        for widget in self._widgets:
+            self._rows.removeWidget(widget)
+            widget.hide()
+            widget.deleteLater()
+        self._widgets = [_widget(line) for line in lines[:MOST_LINES]] or [Label("none")]
         if len(lines) > MOST_LINES:
-            layout.addWidget(_widget(Line(f"and {len(lines) - MOST_LINES:,} more: Ctrl+F finds each by name")))
-        if not lines:
-            layout.addWidget(Label("none"))
-        if last:
-            layout.addWidget(last)
+            self._widgets.append(_widget(Line(f"and {len(lines) - MOST_LINES:,} more: Ctrl+F finds each by name")))
+        for place, widget in enumerate(self._widgets, self._first):
+            self._rows.insertWidget(place, widget)
+            widget.show()
+        if last and last is not self._last:
+            self._last = last
+            self._rows.insertWidget(self._first + len(self._widgets), last)
             last.show()
-        layout.addStretch(1)
-        self.setWidget(body)
-        body.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on
         self.verticalScrollBar().setValue(at)
 
 
