@@ -35,6 +35,14 @@ class FlowingLayout(QLayout):
         self._heights.clear()
         return self._held.pop(index) if 0 <= index < len(self._held) else None
 
+    def drop_from(self, index: int) -> None:
+        """Lets go of the widgets from one on, silenced: one with the focus would tell of its text when hidden."""
+        for widget in [item.widget() for item in self._held[index:]]:
+            self.removeWidget(widget)
+            widget.blockSignals(True)
+            widget.hide()
+            widget.deleteLater()
+
     def expandingDirections(self) -> Qt.Orientation:
         return Qt.Orientation(0)
 

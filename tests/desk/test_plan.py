@@ -145,6 +145,16 @@ class ByNumber(PlanCase):
         field._finish()
         self.assertEqual(field.text(), "4")
 
+    def test_a_number_still_being_typed_is_kept_when_something_else_is_chosen(self):
+        self.window.selection.select("bell_sands", "east_gate")
+        field = self.field("w")
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, "3.5")
+        self.window.selection.select("bell_sands", "west_gate")
+        self.wait_until(lambda: self.level.exit("east_gate").area[2] == 3.5, "keeps it")
+        self.assertEqual((self.field("x").text(), self.field("w").text()), ("0", "2"))
+
     def test_a_plan_is_made_with_its_size_and_ground(self):
         self.window.open_plan("title")
         self.window.plan._make.click()

@@ -2,6 +2,7 @@
 
 import unittest
 
+from PyQt6 import sip
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtTest import QTest
@@ -193,7 +194,19 @@ class Testing(SentenceCase):
         self.assertEqual(len(self.window.testing.sentences), 1)
         blanks = {blank.what: blank for blank in self.window.testing.sentences[0].blanks()}
         self.assertEqual(blanks["the value to deliver"].text(), "tide is ebb")
+        with self.subTest("what is used stands until it has been answered"):
+            blank = blanks["the value to deliver"]
+            blank.click()
+            popup = QApplication.activePopupWidget()
+            field = popup.findChild(QLineEdit)
+            field.setText("tide is flood")
+            QTest.keyClick(field, Qt.Key.Key_Return)
+            self.assertFalse(sip.isdeleted(blank) or sip.isdeleted(popup) or sip.isdeleted(field))
+            self.assertEqual(self.window.document.flow.trial_settings[0].ships_as, "tide is flood")
+        self.window.document.undo()
+        blanks = {blank.what: blank for blank in self.window.testing.sentences[0].blanks()}
         blanks["put back"].click()
+        self.assertFalse(sip.isdeleted(blanks["put back"]))
         self.assertEqual(self.window.document.flow.level("eel_sluice").exit("loft_door").opens, "tide is ebb")
         self.assertEqual(self.window.document.flow.trial_settings, ())
 

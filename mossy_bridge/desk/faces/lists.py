@@ -37,20 +37,29 @@ class ListFace(QScrollArea):
         self.setWidgetResizable(True)
         self.setAccessibleName(name)
         self.viewport().setAutoFillBackground(False)
-        self._layout = QVBoxLayout()
+        self._content = QWidget()
+        self._layout = QVBoxLayout(self._content)
+        body = QWidget()
+        self._body = QVBoxLayout(body)
+        self._body.setContentsMargins(0, 0, 0, 0)
+        self.setWidget(body)
+        body.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on
         self._begin()
 
     def _begin(self) -> None:
-        body = QWidget()
-        body.setAutoFillBackground(False)
-        self._layout = QVBoxLayout(body)
+        """Begins to list anew. What stood there is let go of later: the click being answered may have been on it."""
+        self._body.removeWidget(self._content)
+        self._content.hide()
+        self._content.deleteLater()
+        self._content = QWidget()
+        self._body.addWidget(self._content)
+        self._content.show()
+        self._layout = QVBoxLayout(self._content)
         self._layout.setContentsMargins(16, 10, 16, 10)
         self._layout.setSpacing(6)
         help_line = Label(self._help)
         help_line.setWordWrap(True)
         self._layout.addWidget(help_line)
-        self.setWidget(body)
-        body.setAutoFillBackground(False)
 
     def _heading(self, text: str) -> None:
         label = Label(text)

@@ -1,8 +1,9 @@
 """The numbers of what is chosen on a plan, to be typed."""
 
 from collections.abc import Callable
+from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
@@ -21,14 +22,12 @@ LINES = (("left", "Left"), ("centre", "Centre"), ("right", "Right"), ("top", "To
 
 
 class NumberField(QLineEdit):
-    """A number. ``typed`` brings it when it is another one; what is no number, or cannot stand in the field ``of`` a
+    """A number. ``typed`` is told when it is another one; what is no number, or cannot stand in the field ``of`` a
     class, is told while it is typed, and put back. Up and down arrows step it."""
 
-    typed = pyqtSignal(float)
-
-    def __init__(self, name: str, value: float, step: float, of: Field):
+    def __init__(self, name: str, value: float, step: float, of: Field, typed: Callable[[float], object]):
         super().__init__(number_text(value))
-        self._value, self._step, self._of = value, step, of
+        self._value, self._step, self._of, self.typed = value, step, of, typed
         self._tip = f"{name}; arrow keys step it by {step:g}"
         self.setFixedWidth(56)
         self.setMaxLength(40)
@@ -45,14 +44,19 @@ class NumberField(QLineEdit):
         self.setToolTip(plain(problem or self._tip))
         return problem
 
-    def _finish(self) -> None:
+    def unfinished(self) -> float | None:
+        """Another number that has been typed and not yet told of."""
         value = number_in(self.text())
-        if value is None or value == self._value or self._look():
+        return None if value is None or value == self._value or self._look() else value
+
+    def _finish(self) -> None:
+        value = self.unfinished()
+        if value is None:
             self.setText(number_text(self._value))
             self._look()
         else:
             self._value = value
-            self.typed.emit(value)
+            self.typed(value)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: self._step, Qt.Key.Key_Down: -self._step}
@@ -72,6 +76,8 @@ class Numbers(QWidget):
         self._requests = requests
         self._row = FlowingLayout(self, gap=5, line_gap=4)
         self._row.setContentsMargins(0, 0, 0, 0)
+        self._fields: list[NumberField] = []
+        self._untold: list[Callable[[], object]] = []
         self._focused = ""
         self._shown: object = None
         self.setAccessibleName("Numbers")
@@ -86,12 +92,24 @@ class Numbers(QWidget):
         self._shown = shown
         focused = self.focusWidget()
         self._focused = focused.accessibleName() if isinstance(focused, NumberField) and focused.hasFocus() else ""
-        while (item := self._row.takeAt(0)) is not None:
-            item.widget().hide()
-            item.widget().deleteLater()
+        self._keep_what_was_typed()
+        self._row.drop_from(0)
         if level is not None:
             self._fill(flow, key, level, parts, step)
         self.updateGeometry()
+
+    def _keep_what_was_typed(self) -> None:
+        """Tells of a number still being typed later: told now, its answer would arrive amid the new ones."""
+        for field in self._fields:
+            value = field.unfinished()
+            if value is not None:
+                self._untold.append(partial(field.typed, value))
+                QTimer.singleShot(0, self._tell)
+        self._fields.clear()
+
+    def _tell(self) -> None:
+        while self._untold:
+            self._untold.pop(0)()
 
     def _fill(self, flow: Flow, key: str, level: Level, parts: tuple[Part, ...], step: float) -> None:
         if len(parts) > 1:
@@ -113,8 +131,8 @@ class Numbers(QWidget):
 
     def _field(self, name: str, value: float, step: float, typed: Callable[[float], object], of: Field) -> None:
         self._say(name)
-        field = NumberField(name, value, step, of)
-        field.typed.connect(typed)
+        field = NumberField(name, value, step, of, typed)
+        self._fields.append(field)
         self._row.addWidget(field)
         field.show()
         if name == self._focused:

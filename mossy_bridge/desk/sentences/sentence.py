@@ -61,18 +61,13 @@ class Sentence(QWidget):
 
     def finish(self) -> None:
         """All is said."""
-        self._drop_from(self._said)
+        self._words.drop_from(self._said)
         self._words.invalidate()
         self.updateGeometry()
         for blank in self.blanks():
             if blank.what == self._used_last:
                 blank.setFocus()
         self._used_last = ""
-
-    def _drop_from(self, index: int) -> None:
-        while (item := self._words.takeAt(index)) is not None:
-            item.widget().hide()
-            item.widget().deleteLater()
 
     def blanks(self) -> list[Blank]:
         """The blanks in their order."""
@@ -98,7 +93,7 @@ class Sentence(QWidget):
         """The widget for the next word: the one that stands there, if it is of the kind, or a new one."""
         item = self._words.itemAt(self._said)
         if item is None or type(item.widget()) is not kind:
-            self._drop_from(self._said)
+            self._words.drop_from(self._said)
             widget = kind()
             self._words.addWidget(widget)
             widget.show()
