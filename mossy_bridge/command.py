@@ -120,6 +120,7 @@ def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final:
     """Run all checks over a flow."""
     from mossy_bridge.checks.inspecting import inspected
     from mossy_bridge.checks.report import survey_text, survey_values
+    from mossy_bridge.exchange.delivered import undeliverable
     from mossy_bridge.reach.survey import surveyed
 
     gc.disable()  # one short computation that makes many small values and hardly any cycles
@@ -129,7 +130,7 @@ def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final:
         flow = _delivered(flow)
     with _progress("surveying", budget) as tick:
         result = surveyed(flow, budget, tick)
-    findings = inspected(result, flow, file.resolve().parent, final, wanted)
+    findings = inspected(result, flow, file.resolve().parent, final, wanted, undeliverable=undeliverable)
     if form == "json":
         say_json(survey_values(result, findings))
     else:

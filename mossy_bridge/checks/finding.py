@@ -4,7 +4,7 @@ A check is a generator of findings over an :class:`Inspection`, declared with :f
 writing one function in its chapter.
 """
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -92,6 +92,8 @@ class Inspection:
     """Whether the flow is judged as it would be delivered."""
     ran: frozenset[str] = frozenset()
     """The checks of this run."""
+    undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {}
+    """The places of a flow as written whose value to deliver cannot stand there, each with why."""
     found: tuple[Finding, ...] = ()
     """For the check of waivers, which runs last: what the others have found."""
 

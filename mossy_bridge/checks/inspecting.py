@@ -1,6 +1,6 @@
 """Runs the checks over a surveyed flow and marks what the designer has accepted."""
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
 
 from mossy_bridge.checks.finding import CHECKS, Check, Finding, Inspection, Waivers
@@ -22,11 +22,13 @@ def inspected(
     final: bool = False,
     only: Collection[str] = (),
     watch: Callable[[Check, Sequence[Finding]], None] = lambda _check, _found: None,
+    undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {},
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
-    each check ``watch`` is told, with what has been found so far."""
+    each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
+    stand, and why."""
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
-    inspection = Inspection(survey, written, folder, final, frozenset(one.slug for one in wanted))
+    inspection = Inspection(survey, written, folder, final, frozenset(one.slug for one in wanted), undeliverable)
     found: list[Finding] = []
     waivers = Waivers(written.waivers)
     for one in sorted(wanted, key=lambda one: (one.slug == "waiver-idle", one.severity != "error")):

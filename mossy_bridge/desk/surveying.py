@@ -13,6 +13,7 @@ from mossy_bridge.checks.finding import Check, Finding
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
 from mossy_bridge.desk.letting_go import let_go, parts_of
+from mossy_bridge.exchange.delivered import undeliverable
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.columns import Columns, columns, really_leads_to
 from mossy_bridge.reach.survey import Cancelled, not_collecting, surveyed
@@ -69,7 +70,7 @@ def survey_flow(
             told = True
             tell(Answer(verdict_sentence(survey, found), verdict_mark(survey, found)))
 
-    findings = inspected(survey, flow, folder, watch=watch)
+    findings = inspected(survey, flow, folder, watch=watch, undeliverable=undeliverable)
     placed = columns(survey.flow, survey.crossings)
     sentence, mark = verdict_sentence(survey, findings), verdict_mark(survey, findings)
     return Surveyed(flow, survey, findings, sentence, mark, placed, really_leads_to(survey))

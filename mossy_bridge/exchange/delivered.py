@@ -11,6 +11,8 @@ from mossy_bridge.model.flow import Flow, TrialSetting
 from mossy_bridge.model.places import place_exists
 from mossy_bridge.model.upkeep import not_for_testing
 
+AS_DELIVERED = "trial_settings: as delivered, "
+
 
 def delivered(flow: Flow) -> Flow:
     """The flow with each test-only value replaced. Places that do not exist are left alone.
@@ -18,6 +20,30 @@ def delivered(flow: Flow) -> Flow:
     Raises :class:`CannotRead` where a value cannot stand in its place.
     """
     return _shipped(flow, flow.trial_settings) if flow.trial_settings else flow
+
+
+def undeliverable(flow: Flow) -> dict[str, str]:
+    """The places whose value to deliver cannot stand there, each with why."""
+    return _wrong(flow, flow.trial_settings)
+
+
+def _wrong(flow: Flow, settings: tuple[TrialSetting, ...]) -> dict[str, str]:
+    """Found by halving: a try of a whole flow takes about as long as reading it."""
+    try:
+        if settings:
+            _shipped(flow, settings)
+    except CannotRead as error:
+        middle = len(settings) // 2
+        halves = _wrong(flow, settings[:middle]) | _wrong(flow, settings[middle:]) if middle else {}
+        return halves or {settings[-1].at: _reason(settings[-1].at, error.problems[0])}
+    return {}
+
+
+def _reason(at: str, problem: str) -> str:
+    """A problem in words, its place only where it is another one."""
+    problem = problem.removeprefix(AS_DELIVERED)
+    place, _, reason = problem.partition(": ")
+    return reason if place.endswith("." + at.rpartition(".")[2]) else problem
 
 
 def put_back(flow: Flow, at: str) -> Flow:
@@ -41,7 +67,7 @@ def _shipped(flow: Flow, settings: Iterable[TrialSetting]) -> Flow:
     try:
         return flow_from_tree(tree)
     except CannotRead as error:
-        raise CannotRead([f"trial_settings: as delivered, {text}" for text in error.problems]) from error
+        raise CannotRead([AS_DELIVERED + text for text in error.problems]) from error
 
 
 def _put(tree: Any, place: str, value: Any) -> None:

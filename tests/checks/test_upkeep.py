@@ -3,6 +3,7 @@
 import unittest
 
 from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.exchange.delivered import undeliverable
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import deed, flow, play_level, screen, way
 
@@ -72,6 +73,17 @@ class Upkeep(unittest.TestCase):
         f = flow(play_level("a", opens="always"), trial_settings=settings)
         self.assertEqual(self.check("trial-setting", f, "levels.a.opens")[0].severity, "hint")
         self.assertEqual(self.check("trial-setting", f, "levels.a.opens", final=True)[0].severity, "error")
+
+    def test_a_value_to_deliver_that_cannot_stand_there_is_an_error(self):
+        settings = [{"at": f"levels.a.{field}", "ships_as": value} for field, value in
+                    (("minutes", "long"), ("opens", "always"), ("difficulty", 1e6), ("name", "Quay"))]  # fmt: skip
+        f = flow(play_level("a", opens="always", minutes=3, difficulty=4, name="A"), trial_settings=settings)
+        places = ("levels.a.minutes", "levels.a.opens", "levels.a.difficulty", "levels.a.name")
+        found = self.check("trial-setting", f, "levels.a.minutes", "levels.a.difficulty", "levels.a.opens",
+                           "levels.a.name", undeliverable=undeliverable)  # fmt: skip
+        self.assertEqual([one.severity for one in found], ["error", "error", "hint", "hint"])
+        self.assertIn("cannot stand there: expected a number", found[0].message)
+        self.assertEqual(set(undeliverable(f)), {places[0], places[2]})
 
     def test_idle_waivers(self):
         waivers = [

@@ -10,6 +10,7 @@ import os
 import sys
 import tempfile
 import time
+import traceback
 from pathlib import Path
 from random import Random
 
@@ -45,7 +46,7 @@ class Clicker:
     def __init__(self, seed, folder):
         self.pick, self.folder = Random(seed), folder
         self.faults, self.counts = [], {}
-        sys.excepthook = lambda kind, error, _: self.faults.append(f"{kind.__name__}: {error}")
+        sys.excepthook = self._on_fault
         qInstallMessageHandler(self._on_message)
         self.app = make_application()
         self.person = FakePerson()
@@ -64,6 +65,10 @@ class Clicker:
         self.closer.timeout.connect(self._close_what_waits)
         self.closer.start(60)
         self.longest = (0.0, "")
+
+    def _on_fault(self, kind, error, trace):
+        frames = [f"{Path(frame.filename).name}:{frame.lineno}" for frame in traceback.extract_tb(trace)]
+        self.faults.append(f"{kind.__name__}: {error} ({' > '.join(frames[-5:])})")
 
     def _on_message(self, _kind, _context, text):
         if not any(known in text for known in HARMLESS):

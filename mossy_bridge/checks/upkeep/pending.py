@@ -45,15 +45,15 @@ def _unreviewed(here: Inspection, level: Level) -> list[str]:
 
 @check("trial-setting", "hint", "upkeep", "It is not what is to be delivered.")
 def trial_setting(here: Inspection) -> Iterator[Found]:
-    severity: Severity | None = "error" if here.final else None
+    wrong = here.undeliverable(here.written)
     for setting in here.written.trial_settings:
         if place_exists(here.written, setting.at):
             why = f" ({setting.why})" if setting.why else ""
-            yield Found(
-                (setting.at,),
-                f"{long_title(here.written, setting.at)} is set for testing only{why}.",
-                severity=severity,
-            )
+            message = f"{long_title(here.written, setting.at)} is set for testing only{why}."
+            if setting.at in wrong:
+                message += f" What is to be delivered cannot stand there: {wrong[setting.at]}"
+            severity: Severity | None = "error" if here.final or setting.at in wrong else None
+            yield Found((setting.at,), message, severity=severity)
 
 
 @check("waiver-idle", "hint", "upkeep", "It would hide the same finding if that ever came back.")
