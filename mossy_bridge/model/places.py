@@ -40,11 +40,17 @@ def _inside(value: Any, step: str) -> tuple[bool, Any]:
         for part in value:
             if getattr(part, "id", None) == step:
                 return True, part
-        if step.isdecimal() and int(step) < len(value):
-            return True, value[int(step)]
+        number = _index(step)
+        if number is not None and number < len(value):
+            return True, value[number]
     if isinstance(value, dict) and step in value:
         return True, value[step]
     return False, None
+
+
+def _index(step: str) -> int | None:
+    """A step of a place as an index. One of thousands of digits is none."""
+    return int(step) if step.isdecimal() and len(step) < 10 else None
 
 
 @cache
@@ -105,8 +111,8 @@ def place_words(flow: Flow, place: str) -> str:
     here: Any = flow
     words: list[str] = []
     for step in re.findall(r"[^.\[\]]+", place):
-        number = int(step) if isinstance(here, tuple) and step.isdecimal() else -1
-        if number >= 0:
+        number = _index(step) if isinstance(here, tuple) else None
+        if number is not None:
             here = here[number] if number < len(here) else None
             named = getattr(here, "name", "") or getattr(here, "code", "") or getattr(here, "id", "") or str(number + 1)
             words[-1:] = [named] if hasattr(here, "id") else [words[-1], named]

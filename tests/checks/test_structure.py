@@ -180,6 +180,8 @@ class Structure(unittest.TestCase):
             play_level("b", code="1-2", name="Mill", file="m/l_4.map"),
         )
         self.check("numbers-disagree", f, "b")
+        f = flow(play_level("a", code="1-2", name="Mill 4", file=f"m/{'7' * 5000}.map"))
+        self.check("numbers-disagree", f, "a")
 
     def test_planned_levels(self):
         f = flow(play_level("a", way("x", "b")), play_level("b", status="planned"), play_level("c", status="planned"))

@@ -128,6 +128,7 @@ class Places(unittest.TestCase):
             ("levels.a.set_here", False),
             ("facts.key.high", True),
             ("x", False),
+            ("levels." + "9" * 5000, False),
         ):
             self.assertEqual(place_exists(f, place), exists, place)
         self.assertEqual(

@@ -14,6 +14,7 @@ import traceback
 from pathlib import Path
 from random import Random
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt, QTimer, qInstallMessageHandler
 from PyQt6.QtGui import QGuiApplication, QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
@@ -67,8 +68,7 @@ class Clicker:
         self.longest = (0.0, "")
 
     def _on_fault(self, kind, error, trace):
-        frames = [f"{Path(frame.filename).name}:{frame.lineno}" for frame in traceback.extract_tb(trace)]
-        self.faults.append(f"{kind.__name__}: {error} ({' > '.join(frames[-5:])})")
+        self.faults.append(f"{kind.__name__}: {error} ({_frames(trace)})")
 
     def _on_message(self, _kind, _context, text):
         if not any(known in text for known in HARMLESS):
@@ -147,6 +147,8 @@ class Clicker:
                 modifier=modifier,
             )
             QApplication.processEvents()
+            if sip.isdeleted(widget):
+                return  # let go of while the mouse was held
         if self.pick.random() < 0.15:
             QTest.keyClick(widget, Qt.Key.Key_Escape)
         self._mouse(widget, QEvent.Type.MouseButtonRelease, self._at(widget), modifier=modifier)
@@ -265,6 +267,11 @@ class Clicker:
         sys.excepthook = sys.__excepthook__
 
 
+def _frames(trace):
+    """The last lines of a traceback, short."""
+    return " > ".join(f"{Path(frame.filename).name}:{frame.lineno}" for frame in traceback.extract_tb(trace)[-5:])
+
+
 def clicked(seed, steps=None, seconds=None):
     """Clicks so many times, or so long. Raises AssertionError with what went wrong after which steps."""
     with tempfile.TemporaryDirectory() as folder:
@@ -278,7 +285,8 @@ def clicked(seed, steps=None, seconds=None):
                 if done % 10 == 0 or clicker.faults:
                     clicker.check()
         except Exception as error:
-            raise AssertionError(f"{type(error).__name__}: {error} after {done} steps, the last {recent}") from error
+            told = f"{type(error).__name__}: {error} ({_frames(error.__traceback__)})"
+            raise AssertionError(f"{told} after {done} steps, the last {recent}") from error
         finally:
             clicker.stop()
         return done, clicker.longest, clicker.counts

@@ -9,6 +9,9 @@ from mossy_bridge.checks.finding import Found, Inspection, Severity, check
 from mossy_bridge.model.flow import Level
 from mossy_bridge.model.numbering import CODE, code_shape, shape
 
+NUMBER = re.compile(r"(?<!\d)\d{1,18}(?!\d)")
+"""A number of levels. Whatever has thousands of digits is none."""
+
 
 def _shared(levels: Iterable[Level], key: Callable[[Level], str]) -> Iterator[tuple[Level, Level]]:
     """Each level whose key an earlier one has, behind that one."""
@@ -78,7 +81,7 @@ def numbers_disagree(here: Inspection) -> Iterator[Found]:
     for level in here.flow.levels:
         stem = PurePosixPath(level.file).stem
         texts = {"code": level.code, "name": level.name, "file": stem}
-        numbers = {what: re.findall(r"\d+", text) for what, text in texts.items()}
+        numbers = {what: re.findall(NUMBER, text) for what, text in texts.items()}
         last = {what: int(found[-1]) for what, found in numbers.items() if found}
         if len(set(last.values())) > 1:
             told = ", ".join(f"{what} says {number}" for what, number in last.items())
