@@ -68,7 +68,7 @@ def _in_condition(flow: Flow, before: str) -> list[Candidate]:
     if choice:
         return [Candidate("is"), Candidate("is not")]
     if last == "is" or two == ("is", "not"):
-        choice = _choice(flow, words[-2] if last == "is" else words[-3])
+        choice = _choice(flow, ["", "", *words][-2 if last == "is" else -3])
         values = [Candidate(value) for value in choice.values] if choice else []
         return values + ([Candidate("not")] if last == "is" else [])
     if not words or last in ("and", "or", "not", "(", ","):

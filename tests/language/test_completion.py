@@ -50,6 +50,37 @@ class Following(unittest.TestCase):
                         read += 1
         self.assertGreater(read, 300)
 
+    def test_whatever_words_stand_there(self):
+        words = [
+            "is",
+            "not",
+            "tide",
+            "of",
+            "at",
+            "least",
+            "2",
+            "(",
+            ")",
+            ",",
+            "has",
+            "rope",
+            "to",
+            "turn",
+            "add",
+            "ebb",
+            "²",
+            "",
+        ]
+        for seed in range(3000):
+            pick = Random(seed)
+            text = " ".join(pick.choices(words, k=pick.randint(1, 5)))
+            for fitting in (condition_candidates, effect_candidates):
+                with self.subTest(text):
+                    start, offers = fitting(FLOW, text)
+                    self.assertLessEqual(start, len(text))
+                    self.assertTrue(all(offer.text for offer in offers))
+        self.assertEqual([offer.text for offer in condition_candidates(FLOW, "is ")[1]], ["not"])
+
     def test_names_help_to_find_ids(self):
         offers = condition_candidates(FLOW, "seen salt")[1]
         self.assertEqual([offer.text for offer in offers], ["pan"])
