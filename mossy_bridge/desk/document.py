@@ -1,6 +1,7 @@
 """The document: the present flow, what came before it, and where it is kept."""
 
 import hashlib
+import os
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
@@ -118,7 +119,8 @@ class Document(QObject):
     @property
     def title(self) -> str:
         """What the flow is called on the window."""
-        return self.flow.title or (self.path.stem if self.path else "Untitled flow")
+        named = os.fsencode(self.path.stem).decode(errors="replace") if self.path else ""  # names may be any bytes
+        return self.flow.title or named or "Untitled flow"
 
     @property
     def folder(self) -> Path | None:

@@ -26,7 +26,9 @@ from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.verdict_line import VerdictLine
 from mossy_bridge.desk.window import Window
 from mossy_bridge.exchange.journal import read_journal
-from mossy_bridge.exchange.reading import flow_from_bytes
+from mossy_bridge.exchange.reading import flow_from_bytes, read_flow
+from mossy_bridge.exchange.writing import flow_bytes
+from tests.support.build import flow, play_level, way
 from tests.support.qt import DeskCase, FakePerson
 
 ROOT = Path(mossy_bridge.__file__).parent.parent
@@ -141,6 +143,19 @@ class NotKept(DeskCase):
         self.assertTrue(self.window.files.save())
         self.wait_until(lambda: not notice.isVisible(), "both notices to go")
 
+    def test_a_file_name_of_any_bytes(self):
+        notice = self.window_kept_in(self.folder / "kept")
+        path = Path(os.fsdecode(os.fsencode(self.folder) + b"/\xff.mossy"))
+        path.write_bytes(flow_bytes(flow(play_level("a", way("x", "won")), title="")))
+        self.window.files.open(path)
+        self.assertEqual(self.window.document.title, "\ufffd")
+        self.window.requests.levels.set("a", name="x")
+        kept = self.folder / "kept"
+        self.wait_until(lambda: list(kept.rglob("*.journal")), "the journal")
+        self.assertTrue(self.window.files.save())
+        self.assertEqual(read_flow(path).level("a").name, "x")
+        self.assertFalse(notice.isVisible(), notice.words)
+
     def test_earlier_versions_come_back_as_a_step(self):
         self.window_kept_in(self.folder / "kept")
         self.window.actions_made.refresh()
@@ -175,9 +190,9 @@ class OtherWayUp(DeskCase):
         flows = [flow_from_bytes(files("mossy_bridge.demo").joinpath(f"{name}.mossy").read_bytes())
                  for name in ("tidewick", "tidewick_unfinished")]  # fmt: skip
         small = replace(flows[0], levels=flows[0].levels[:3])
-        for flow in (flows[0], small, flows[1]):
+        for one in (flows[0], small, flows[1]):
             for y in ("up", "down"):
-                self.window.document.take(replace(flow, units=replace(flow.units, y=y)))
+                self.window.document.take(replace(one, units=replace(one.units, y=y)))
                 self.window.grab()
                 self.settle()
                 self.window.grab()
