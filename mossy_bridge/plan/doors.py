@@ -148,9 +148,13 @@ def standing_place(flow: Flow, level: Level, x: float, y: float) -> tuple[float,
     return None
 
 
+FINEST = 1e-6
+"""Units between places to stand: a walker may be of next to no width."""
+
+
 def _across(plan: Plan, walker: Walker, x: float) -> list[float]:
     """Where the middle of a body may stand, across: half a body apart, near to a place where a plan is very wide."""
-    half = walker.width / 2
+    half = max(walker.width / 2, FINEST)
     middle = min(max(x, half), plan.width - half)
     count = min(MOST_ACROSS, int((plan.width - walker.width) / half) + 1)
     first = max(0, min(int((middle - half) / half) - count // 2, int((plan.width - walker.width) / half) + 1 - count))

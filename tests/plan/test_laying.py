@@ -2,6 +2,8 @@
 
 import unittest
 
+from msgspec.structs import replace
+
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.exchange import parts as clipboard
 from mossy_bridge.exchange.reading import CannotRead
@@ -113,6 +115,10 @@ class Doors(unittest.TestCase):
         self.assertEqual(doors.standing_place(top, top.level("a"), 4, 3)[0], 4)
         full = flow(play_level("a", plan={"width": 9, "height": 9, "solids": [[0, 0, 9, 9]]}))
         self.assertIsNone(doors.standing_place(full, full.level("a"), 4, 3))
+        for width, wanted in ((5e-324, None), (1e-320, None), (1e-9, (4, 10))):
+            with self.subTest(width=width):
+                thin = replace(f, walker=replace(f.walker, width=width))
+                self.assertEqual(doors.standing_place(thin, thin.level("a"), 4, 3), wanted)
 
     def test_the_way_back_is_sound(self):
         f = flow(play_level("a", way("x", "b", area=[36, 7, 2, 3], trigger={"kind": "touch"}), plan=PLAN),
