@@ -216,6 +216,11 @@ class Testing(SentenceCase):
         self.blank("whether it completes the level").testing_menu().actions()[0].trigger()
         self.fill("whether it completes the level")
         self.assertEqual(self.window.document.flow.trial_settings[0].ships_as, True)
+        self.window.requests.upkeep.set_ships_as("levels.slipway.minutes", 4.0, "")
+        self.window.faces.turn(TESTING)
+        number = self.window.testing.sentences[1].blanks()[1]
+        self.assertEqual(number.text(), "4")
+        self.window.requests.upkeep.put_back("levels.slipway.minutes")
         self.blank("whether it completes the level").testing_menu().actions()[1].trigger()
         self.assertEqual(self.window.document.flow.trial_settings, ())
         self.assertFalse(self.window.document.flow.level("slipway").exit("east_gate").completes)

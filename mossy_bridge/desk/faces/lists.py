@@ -19,6 +19,7 @@ from mossy_bridge.desk.words import Label
 from mossy_bridge.exchange.level_files import FileNews
 from mossy_bridge.exchange.shape import field_problem
 from mossy_bridge.exchange.writing import tree_of
+from mossy_bridge.language.numbers import number_text
 from mossy_bridge.model.edits import PATTERN
 from mossy_bridge.model.flow import Flow, TrialSetting
 from mossy_bridge.model.pattern_edits import overridden
@@ -167,6 +168,8 @@ class TestingFace(ListFace):
 
 
 def _shown(value: Any) -> str:
+    if isinstance(value, float) and abs(value) < 1e15:
+        return number_text(value)
     return value if isinstance(value, str) else dumps(value, ensure_ascii=False)
 
 
