@@ -87,13 +87,13 @@ class Telling(DeskCase):
     def test_an_edit_ends_the_checks_under_way(self):
         gate, begun, real = threading.Event(), [], surveying.inspected
 
-        def slow(survey, flow, folder, watch):
+        def slow(survey, flow, folder, watch, **more):
             def watched(check, found):
                 begun.append(check.slug)
                 gate.wait(20)
                 watch(check, found)
 
-            return real(survey, flow, folder, watch=watched)
+            return real(survey, flow, folder, watch=watched, **more)
 
         with mock.patch.object(surveying, "inspected", slow):
             self.lock()
