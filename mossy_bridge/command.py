@@ -53,7 +53,7 @@ def open_(file: Path | None) -> None:
         raise Unusable(["There is no display here to open a window on; the other calls work without one."])
     from mossy_bridge.desk.app import run
 
-    sys.exit(run(file))
+    run(file)
 
 
 @cli.command()

@@ -29,7 +29,7 @@ def show_demo() -> int:
     if has_display():
         from mossy_bridge.desk.app import run
 
-        return run(demo="tidewick")
+        run(demo="tidewick")
     out = Path("build/demo")
     click.echo(f"There is no display here, so the demo's views are rendered to {out} instead of opening a window.")
     for path in render_views(out):

@@ -1,11 +1,13 @@
 """Puts the program together and runs it."""
 
+import os
 import signal
 import socket
 import sys
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import NoReturn
 
 from platformdirs import user_state_path
 from PyQt6.QtCore import QSettings, QSocketNotifier
@@ -36,10 +38,12 @@ def make_application() -> QApplication:
     return app
 
 
-def run(file: Path | None = None, demo: str = "") -> int:
-    """Opens the window, with a file or a demo flow, and runs until it is closed, or told to end from outside."""
+def run(file: Path | None = None, demo: str = "") -> NoReturn:
+    """Opens the window, with a file or a demo flow, and runs until it is closed, or told to end from outside; then the
+    process ends."""
     app = make_application()
-    window = Window(Look(app), QSettings(), kept_in=user_state_path("mossy-bridge"))
+    settings = QSettings()
+    window = Window(Look(app), settings, kept_in=user_state_path("mossy-bridge"))
     window.faults.install()
     window.resize(1280, 800)
     window.show()
@@ -56,7 +60,17 @@ def run(file: Path | None = None, demo: str = "") -> int:
     window.surveyor.stop()
     if window.recovery:
         window.recovery.stop()
-    return 128 + told[0] if told else status
+    settings.sync()
+    _leave(128 + told[0] if told else status)
+
+
+def _leave(status: int) -> NoReturn:
+    """Ends the process at once. All there is to keep has been kept; and Python takes the rest apart in no particular
+    order, the application before its widgets or under a thread that draws a picture, which crashes now and then."""
+    for stream in (sys.stdout, sys.stderr):
+        with suppress(OSError, ValueError):
+            stream.flush()
+    os._exit(status)
 
 
 @contextmanager

@@ -199,7 +199,7 @@ class OtherWayUp(DeskCase):
 
 
 PROGRAM = """
-import sys, time
+import sys
 from pathlib import Path
 from PyQt6.QtCore import QTimer
 from mossy_bridge.desk import app, window
@@ -211,7 +211,7 @@ def made(self, *arguments, **more):
         print("edited", flush=True)
     QTimer.singleShot(400, edit)
 window.Window.__init__ = made
-sys.exit(app.run(demo="tidewick"))
+app.run(demo="tidewick")
 """
 
 
