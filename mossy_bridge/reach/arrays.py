@@ -3,15 +3,13 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from mossy_bridge.reach.limits import Limits
+
 Numbers = NDArray[np.int64]
 Ints = NDArray[np.int32]
 Bools = NDArray[np.bool_]
 Words = NDArray[np.uint64]
 """One row for each state, one column for each 64 bits of its word."""
-MANY = 300_000
-"""From so many numbers on they are sorted by counting."""
-PIECE = 1 << 20
-"""So many numbers of long columns are worked on at a time, to take little room beside them."""
 
 
 def spans(first: NDArray[np.integer], end: NDArray[np.integer]) -> Numbers:
@@ -23,9 +21,9 @@ def spans(first: NDArray[np.integer], end: NDArray[np.integer]) -> Numbers:
     return found
 
 
-def grouped(values: NDArray[np.integer], count: int) -> tuple[NDArray[np.integer], Numbers]:
+def grouped(values: NDArray[np.integer], count: int, limits: Limits) -> tuple[NDArray[np.integer], Numbers]:
     """Positions ordered by value, equal ones in their order, and where each value from 0 to ``count`` begins."""
-    if len(values) <= MANY:
+    if len(values) <= limits.counting_sort:
         order = np.argsort(values, kind="stable")
         return order, np.concatenate([[0], np.cumsum(np.bincount(values, minlength=count))])
     from scipy.sparse import coo_array  # counts instead of comparing; loading it takes longer than a short sort
@@ -35,11 +33,11 @@ def grouped(values: NDArray[np.integer], count: int) -> tuple[NDArray[np.integer
     return matrix.indices, matrix.indptr.astype(np.int64)
 
 
-def first_places(values: NDArray[np.integer], count: int) -> Numbers:
+def first_places(values: NDArray[np.integer], count: int, limits: Limits) -> Numbers:
     """For each value from 0 to ``count`` where it stands first, -1 where it does not."""
     found = np.full(count, -1, dtype=np.int64)
-    for begin in range(0, len(values), PIECE):
-        piece = values[begin : begin + PIECE]
+    for begin in range(0, len(values), limits.piece):
+        piece = values[begin : begin + limits.piece]
         first = np.full(count, -1, dtype=np.int64)
         first[piece[::-1]] = np.arange(begin + len(piece) - 1, begin - 1, -1)  # what is written last stays
         found = np.where(found < 0, first, found)
@@ -48,11 +46,11 @@ def first_places(values: NDArray[np.integer], count: int) -> Numbers:
     return found
 
 
-def begins(ascending: NDArray[np.integer], count: int) -> Numbers:
+def begins(ascending: NDArray[np.integer], count: int, limits: Limits) -> Numbers:
     """Where each value from 0 to ``count`` begins among ascending ones, and after the last where they end."""
     found = np.zeros(count + 1, dtype=np.int64)
-    for begin in range(0, len(ascending), PIECE):
-        piece = ascending[begin : begin + PIECE]
+    for begin in range(0, len(ascending), limits.piece):
+        piece = ascending[begin : begin + limits.piece]
         low = int(piece[0])
         many = np.bincount(piece - low)
         found[low + 1 : low + 1 + len(many)] += many

@@ -9,7 +9,7 @@ from mossy_bridge.reach.machine import Stopper
 from mossy_bridge.reach.missing import things_to_miss
 from mossy_bridge.reach.promises import kept
 from mossy_bridge.reach.routes import as_sure
-from mossy_bridge.reach.verdicts import MOST_AHEAD, Answer, Survey, Verdict
+from mossy_bridge.reach.verdicts import Answer, Survey, Verdict
 
 
 def conclude(survey: Survey, stop: Stopper) -> None:
@@ -70,8 +70,8 @@ def _everything(survey: Survey, verdict: Verdict) -> None:
 
 def _missed(survey: Survey) -> dict[Thing, Answer]:
     # Where much was not gone on from, hardly anything could be said, at great length.
-    settled_or_few = survey.settled or len(survey.graph) - survey.graph.looked_at <= MOST_AHEAD
-    lost = survey.missing.missed(survey.sinking.sound) if settled_or_few else set()
+    few = len(survey.graph) - survey.graph.looked_at <= survey.machine.limits.unexpanded_states
+    lost = survey.missing.missed(survey.sinking.sound) if survey.settled or few else set()
     lost = {thing for thing in lost if survey.comes_to(thing) == "yes"}
     otherwise: Answer = "no" if survey.settled else "unknown"
     found: dict[Thing, Answer] = dict.fromkeys(survey.missing.things, otherwise)

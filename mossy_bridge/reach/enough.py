@@ -33,10 +33,6 @@ State = tuple[int, int]
 """A control and a word."""
 Need = tuple[Rest, int]
 """A rest, and the growing bits that must be had there."""
-MOST_SETS = 50_000
-"""More sets of bits that might be enough than this are not looked at."""
-MOST_GAPS = 64
-"""More gaps of one rest than this are not looked into."""
 
 
 class Way(Struct, frozen=True):
@@ -128,7 +124,7 @@ class Enough:
         looked_at = 0
         while waiting:
             looked_at += 1
-            if looked_at > MOST_SETS or (looked_at % 256 == 0 and stop()):
+            if looked_at > ways.machine.limits.basis_elements or (looked_at % 256 == 0 and stop()):
                 self.exact = False
                 return
             _, _, bits, rest = heapq.heappop(waiting)
@@ -153,7 +149,7 @@ class Enough:
             some = self._ways.tallies.lacking(rest[1] | had, least)
             if some == []:
                 return []
-            if some is None or size * len(some) > MOST_GAPS:
+            if some is None or size * len(some) > self._ways.machine.limits.hitting_sets:
                 return None
             size *= len(some)
             lacking.append(some)
@@ -215,7 +211,7 @@ def _possible(machine: Joined, ways: Ways[Joined]) -> tuple[dict[Thing, int], di
     ]
     source: Ints = np.array([one for one, _ in pairs], dtype=np.int32)
     target: Ints = np.array([other for _, other in pairs], dtype=np.int32)
-    groups = strong_groups(len(number), source, target)
+    groups = strong_groups(len(number), source, target, machine.limits)
     bits = [0] * (int(groups.max(initial=-1)) + 1)
     for rest, group in zip(ways.of, groups.tolist(), strict=True):
         for level in machine.levels[rest[0]]:
@@ -224,7 +220,7 @@ def _possible(machine: Joined, ways: Ways[Joined]) -> tuple[dict[Thing, int], di
             move = machine.rows[way.row].move
             if move.kind == "deed":
                 bits[group] |= 1 << index[move.level, move.thing]
-    for above, below in layers_between(groups, source, target):
+    for above, below in layers_between(groups, source, target, machine.limits):
         for one, other in zip(above.tolist(), below.tolist(), strict=True):
             bits[one] |= bits[other]
     return index, {rest: bits[group] for rest, group in zip(ways.of, groups.tolist(), strict=True)}

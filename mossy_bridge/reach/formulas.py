@@ -20,11 +20,10 @@ from mossy_bridge.model.flow import Level
 from mossy_bridge.play.cursor import first_tile, tiles_in_reach
 from mossy_bridge.reach.arrays import Bools, Words
 from mossy_bridge.reach.layout import BITS, Field, Layout
+from mossy_bridge.reach.limits import Limits
 
 Cube = tuple[int, int]
 """A mask, and the values of its bits."""
-MOST_CUBES = 24
-MOST_WAYS = 12
 
 
 class Formula(Protocol):
@@ -119,7 +118,9 @@ class InReach:
         return 0
 
 
-def in_reach(board: Level, tile: str, opens: dict[str, Formula], neighbours: Mapping[str, Sequence[str]]) -> Formula:
+def in_reach(
+    board: Level, tile: str, opens: dict[str, Formula], neighbours: Mapping[str, Sequence[str]], limits: Limits
+) -> Formula:
     """Whether the cursor of a board gets to a tile that is open, over open ones: by one of few ways, where there are
     few."""
     ways: list[Formula] = []
@@ -128,12 +129,12 @@ def in_reach(board: Level, tile: str, opens: dict[str, Formula], neighbours: Map
     while waiting:
         way = waiting.pop()
         if way[-1] == tile:
-            ways.append(every(opens[name] for name in way[1:]))
+            ways.append(every((opens[name] for name in way[1:]), limits))
             continue
         waiting += [(*way, name) for name in neighbours[way[-1]] if name in opens and name not in way]
-        if len(ways) + len(waiting) > MOST_WAYS:
+        if len(ways) + len(waiting) > limits.board_paths:
             return InReach(board, tile, opens)
-    return either(list(dict.fromkeys(ways)))
+    return either(list(dict.fromkeys(ways)), limits)
 
 
 def columns_of(word: int, count: int) -> list[int]:
@@ -163,7 +164,7 @@ def cube_fits(words: Words, mask: int, value: int) -> Bools:
     return np.ones(len(words), dtype=np.bool_) if found is None else found
 
 
-def every(formulas: Iterable[Formula]) -> Formula:
+def every(formulas: Iterable[Formula], limits: Limits) -> Formula:
     """True where all are."""
     parts = [formula for formula in formulas if formula is not ALWAYS]
     if not parts:
@@ -172,16 +173,16 @@ def every(formulas: Iterable[Formula]) -> Formula:
         return parts[0]
     whole: list[Cube] = [(0, 0)]
     for part in parts:
-        if not isinstance(part, Cubes) or len(whole) * len(part.cubes) > MOST_CUBES:
+        if not isinstance(part, Cubes) or len(whole) * len(part.cubes) > limits.cubes:
             return Combined("all", 0, tuple(parts))
         whole = _product(whole, part.cubes)
     return Cubes(tuple(whole)) if whole else NEVER
 
 
-def either(parts: Sequence[Formula]) -> Formula:
+def either(parts: Sequence[Formula], limits: Limits) -> Formula:
     """True where one is."""
     cubes = [cube for part in parts if isinstance(part, Cubes) for cube in part.cubes]
-    if all(isinstance(part, Cubes) for part in parts) and len(cubes) <= MOST_CUBES:
+    if all(isinstance(part, Cubes) for part in parts) and len(cubes) <= limits.cubes:
         return Cubes(tuple(dict.fromkeys(cubes))) if cubes else NEVER
     return Combined("at least", 1, tuple(parts))
 
@@ -199,8 +200,8 @@ def _product(one: Iterable[Cube], other: Iterable[Cube]) -> list[Cube]:
 class Formulas:
     """Makes formulas from the conditions of one flow."""
 
-    def __init__(self, layout: Layout, words: Vocabulary):
-        self._layout, self._words = layout, words
+    def __init__(self, layout: Layout, words: Vocabulary, limits: Limits):
+        self._layout, self._words, self._limits = layout, words, limits
         self._of = lru_cache(maxsize=None)(self._made)
 
     def of(self, condition: str) -> Formula:
@@ -224,12 +225,13 @@ class Formulas:
             case t.Is(fact, value, held):
                 return _is(layout.facts[fact], layout.facts[fact].bits(value), held == wanted)
             case t.Count(bound, number, fact):
-                return _count(layout.facts[fact], bound, number, wanted)
+                return _count(layout.facts[fact], bound, number, wanted, self._limits)
             case t.Not(part):
                 return self._formula(part, not wanted)
             case t.All(parts) | t.AnyOf(parts):
                 inner = [self._formula(part, wanted) for part in parts]
-                return every(inner) if isinstance(tree, t.All) == wanted else either(inner)
+                whole = every if isinstance(tree, t.All) == wanted else either
+                return whole(inner, self._limits)
             case t.SomeOf(bound, number, parts):
                 return self._some(bound, number, parts, wanted)
 
@@ -248,9 +250,10 @@ class Formulas:
     def _of_any(self, number: int, parts: list[Formula]) -> Formula:
         if number <= 0 or number > len(parts):
             return ALWAYS if number <= 0 else NEVER
-        if comb(len(parts), number) > MOST_CUBES:
+        if comb(len(parts), number) > self._limits.cubes:
             return Combined("at least", number, tuple(parts))
-        return either([every(chosen) for chosen in combinations(parts, number)])
+        limits = self._limits
+        return either([every(chosen, limits) for chosen in combinations(parts, number)], limits)
 
 
 def _bit(bit: int, wanted: bool) -> Formula:
@@ -266,7 +269,7 @@ def _is(field: Field, bits: int, wanted: bool) -> Formula:
     return Cubes(tuple((bit, ~bits & bit) for bit in single))
 
 
-def _count(field: Field, bound: t.Bound, number: int, wanted: bool) -> Formula:
+def _count(field: Field, bound: t.Bound, number: int, wanted: bool, limits: Limits) -> Formula:
     least, most = field.low, field.top
     if bound == "at least":
         bounds = [(number, most)] if wanted else [(least, number - 1)]
@@ -274,14 +277,14 @@ def _count(field: Field, bound: t.Bound, number: int, wanted: bool) -> Formula:
         bounds = [(least, number)] if wanted else [(number + 1, most)]
     else:
         bounds = [(number, number)] if wanted else [(least, number - 1), (number + 1, most)]
-    return either([_between(field, max(low, least), min(high, most)) for low, high in bounds])
+    return either([_between(field, max(low, least), min(high, most), limits) for low, high in bounds], limits)
 
 
-def _between(field: Field, low: int, high: int) -> Formula:
+def _between(field: Field, low: int, high: int, limits: Limits) -> Formula:
     """Whether a count is from ``low`` to ``high``, both within what the field can say."""
     if low > high:
         return NEVER
-    return every([_at_least(field, low), _not_above(field, high)])
+    return every([_at_least(field, low), _not_above(field, high)], limits)
 
 
 def _at_least(field: Field, number: int) -> Formula:

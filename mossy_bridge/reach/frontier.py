@@ -20,17 +20,6 @@ from mossy_bridge.reach.layout import BITS
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
 from mossy_bridge.reach.wide import WideGraph
 
-CHUNK = 1 << 13
-"""So many states of a frontier are gone on from at a time: between chunks the search can be stopped."""
-CELLS = 1 << 25
-"""And so many machine words of states and moves, where states are long and moves are many."""
-MOST_BYTES = 1 << 29
-"""Whatever the time, no more is kept of states than this."""
-MANY = 200
-"""So many states to a control make it quicker to try the moves of each control by themselves."""
-FEW_BITS = 25
-"""Up to so many bits a table has a place for every state that there could be (128 MiB, as far as it is used)."""
-
 
 class _Rows:
     """The rows of a machine as columns. Controls stand above the highest bit that the layout uses, or in a column
@@ -38,7 +27,7 @@ class _Rows:
 
     def __init__(self, machine: Machine | Joined):
         layout, rows = machine.layout, machine.rows
-        self.used = layout.columns
+        self.used, limits = layout.columns, machine.limits
         room = BITS - layout.spare
         width = max(1, (len(machine.first_row) - 2).bit_length())
         self.shift = (layout.columns - 1) * BITS + room if width <= layout.spare else layout.columns * BITS
@@ -47,8 +36,9 @@ class _Rows:
         self._control_mask = ((1 << width) - 1) << self.shift
         self.first = np.array(machine.first_row, dtype=np.int64)
         widest = int(np.diff(self.first).max(initial=1))
-        self.chunk = max(16, min(CHUNK, CELLS // (widest * self.columns)))
+        self.chunk = max(16, min(limits.frontier_chunk, limits.chunk_cells // (widest * self.columns)))
         """How many states are gone on from at a time."""
+        self.states_per_location = limits.states_per_location
         self.rows = rows
         self.ends = np.array([row.target == ENDING for row in rows], dtype=np.bool_)
         self.sprung = np.array([row.sprung for row in rows], dtype=np.bool_)
@@ -239,13 +229,17 @@ def _mixed(states: Words) -> Numbers:
 
 
 def swept(
-    machine: Machine | Joined, starts: Iterable[tuple[int, int]], stop: Stopper, most_moves: float = inf
+    machine: Machine | Joined,
+    starts: Iterable[tuple[int, int]],
+    stop: Stopper,
+    most_moves: float = inf,
+    most_states: float = inf,
 ) -> Graph:
-    """Breadth-first from the starts, until all is found, the stop, or about ``most_moves`` are made.
+    """Breadth-first from the starts, until all is found, the stop, or about so many moves are made or states known.
     ``O(states × moves)``."""
     compiled = machine.compile_all(stop)
     rows = _Rows(machine)
-    known = _Few(rows.bits) if rows.bits <= FEW_BITS else _Many(rows.columns)
+    known = _Few(rows.bits) if rows.bits <= machine.limits.direct_table_bits else _Many(rows.columns)
     known.numbers_of(rows.split(word | control << rows.shift for control, word in starts))
     came = [np.full(known.count, -1, dtype=np.int32)]
     by = [np.zeros(known.count, dtype=np.int32)]
@@ -253,7 +247,7 @@ def swept(
     edges: tuple[list[Ints], list[Ints], list[Ints]] = ([], [], [])
     looked_at, layer_end, layer, made = 0, known.count, 0, 0
     chunk = rows.chunk
-    most = MOST_BYTES // (8 * rows.columns)
+    most = min(most_states, machine.limits.state_bytes // (8 * rows.columns))
     while compiled and looked_at < known.count < most and made < most_moves and not stop():
         if looked_at == layer_end:
             layer_end, layer = known.count, layer + 1
@@ -287,7 +281,7 @@ def _gone_on(rows: _Rows, known: _Few | _Many, first: int, end: int) -> tuple[In
     states = known.states[first:end]
     control = rows.control_of(states)
     here = np.unique(control)
-    if len(states) >= MANY * len(here):
+    if len(states) >= rows.states_per_location * len(here):
         source, row, after = _each_control(rows, states, control, here)
     else:
         source, row, after = _all_together(rows, states, control)

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mossy_bridge.play.state import Move, State, Thing
-from mossy_bridge.reach.arrays import MANY, Bools, Ints, Numbers, Words, begins, distinct, first_places, grouped, spans
+from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Words, begins, distinct, first_places, grouped, spans
 from mossy_bridge.reach.crossings import crossings
 from mossy_bridge.reach.formulas import Cubes, as_word
 from mossy_bridge.reach.groups import layers_between, strong_groups
@@ -129,7 +129,7 @@ class Graph:
 
     def first_in_levels(self) -> dict[str, int]:
         """For each level that some state is in, the nearest such state."""
-        first = first_places(self.place, len(self.places)).tolist()
+        first = first_places(self.place, len(self.places), self.machine.limits).tolist()
         return {name: number for name, number in zip(self.places, first, strict=True) if number >= 0}
 
     @cached_property
@@ -140,7 +140,7 @@ class Graph:
 
     @cached_property
     def _by_place(self) -> tuple[NDArray[np.integer], Numbers]:
-        return grouped(self.place[: self.looked_at], len(self.places))
+        return grouped(self.place[: self.looked_at], len(self.places), self.machine.limits)
 
     def in_level(self, level: str) -> Numbers:
         """The states of a level that have been gone on from, nearest first."""
@@ -218,7 +218,7 @@ class Graph:
     @cached_property
     def first_by_row(self) -> dict[int, int]:
         """For each row that is used, the nearest state from which it is."""
-        first = first_places(self.row, len(self.rows))
+        first = first_places(self.row, len(self.rows), self.machine.limits)
         rows = np.flatnonzero(first >= 0)
         return dict(zip(rows.tolist(), self.source[first[rows]].tolist(), strict=True))
 
@@ -249,12 +249,12 @@ class Graph:
     @cached_property
     def first_edge(self) -> Numbers:
         """Where the edges of each state begin, and after the last where they end; of shape (n + 1,)."""
-        return begins(self.source, len(self))
+        return begins(self.source, len(self), self.machine.limits)
 
     @cached_property
     def inward(self) -> tuple[NDArray[np.integer], Numbers]:
         """The edges that lead to a state, ordered by it, and where those of each state begin."""
-        order, first = grouped(self.target + 1, len(self) + 1)
+        order, first = grouped(self.target + 1, len(self) + 1, self.machine.limits)
         return order[first[1] :], first[1:] - first[1]
 
     @property
@@ -267,7 +267,7 @@ class Graph:
         """Of a large graph without new runs, the states from which the start, and so everything, can be come to
         again. They are quickly found, and often nearly all; of other graphs none are told."""
         start = self.came < 0
-        if len(self.source) <= MANY or self.fresh.any() or start.sum() != 1:
+        if len(self.source) <= self.machine.limits.core_edges or self.fresh.any() or start.sum() != 1:
             return np.zeros(len(self), dtype=np.bool_)
         return self._backwards(start)
 
@@ -277,7 +277,7 @@ class Graph:
         the highest."""
         core, (source, target) = self.core, self._apart
         number = np.cumsum(~core, dtype=np.int32) - 1
-        groups = strong_groups(len(self) - int(core.sum()), number[source], number[target])
+        groups = strong_groups(len(self) - int(core.sum()), number[source], number[target], self.machine.limits)
         found = np.full(len(self), int(groups.max(initial=-1)) + 1, dtype=np.int32)
         found[~core] = groups
         return found
@@ -285,7 +285,7 @@ class Graph:
     @cached_property
     def between_groups(self) -> list[tuple[Numbers, Numbers]]:
         """The edges between groups other than the core, in layers, each after all that it leads to."""
-        return list(layers_between(self.groups, *self._apart))
+        return list(layers_between(self.groups, *self._apart, self.machine.limits))
 
     @cached_property
     def _apart(self) -> tuple[Ints, Ints]:

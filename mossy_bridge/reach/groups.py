@@ -5,15 +5,13 @@ from collections.abc import Iterator
 import numpy as np
 
 from mossy_bridge.reach.arrays import Ints, Numbers, grouped, spans
-
-SMALL = 30_000
-"""Up to so many nodes and edges the groups are found here; loading the package that is quick for more takes longer."""
+from mossy_bridge.reach.limits import Limits
 
 
-def strong_groups(count: int, source: Ints, target: Ints) -> Ints:
+def strong_groups(count: int, source: Ints, target: Ints, limits: Limits) -> Ints:
     """For each of the nodes from 0 to ``count`` the number of its group, over edges given by their ends,
     ascending by the first."""
-    if count + len(source) <= SMALL:
+    if count + len(source) <= limits.components_here:  # loading the package that is quick for more takes longer
         return _tarjan(count, source, target)
     from scipy.sparse import csr_array
     from scipy.sparse.csgraph import connected_components
@@ -64,7 +62,7 @@ def _tarjan(count: int, source: Ints, target: Ints) -> Ints:
     return np.array(group_of, dtype=np.int32)
 
 
-def layers_between(groups: Ints, source: Ints, target: Ints) -> Iterator[tuple[Numbers, Numbers]]:
+def layers_between(groups: Ints, source: Ints, target: Ints, limits: Limits) -> Iterator[tuple[Numbers, Numbers]]:
     """Edges between groups, as pairs of arrays: the groups they leave and those they lead to. They come in layers:
     all edges that leave a group come after all that leave those it leads to."""
     above, below = groups[source], groups[target]
@@ -74,7 +72,7 @@ def layers_between(groups: Ints, source: Ints, target: Ints) -> Iterator[tuple[N
     above, below = (pairs // max(count, 1)).astype(np.int64), (pairs % max(count, 1)).astype(np.int64)
     left = np.bincount(above, minlength=count)
     first_out = np.concatenate([[0], np.cumsum(left)])
-    order, first_in = grouped(below, count)
+    order, first_in = grouped(below, count, limits)
     ready = np.flatnonzero(left == 0)
     while len(ready):
         into = order[spans(first_in[ready], first_in[ready + 1])]

@@ -21,9 +21,6 @@ from mossy_bridge.reach.formulas import as_word
 from mossy_bridge.reach.groups import strong_groups
 from mossy_bridge.reach.machine import ENDING, Machine, Ready, Row, Stopper, made_ready, possible
 
-FEW = 4
-"""So many words are tried one at a time before all are at once."""
-
 
 class Joined:
     """A machine, all of whose controls are compiled, with groups for controls. No places of the level ``apart`` are
@@ -31,6 +28,7 @@ class Joined:
 
     def __init__(self, machine: Machine, apart: str = ""):
         self.machine, self.rules, self.layout, self.formulas = machine, machine.rules, machine.layout, machine.formulas
+        self.limits = machine.limits
         self.rows: list[Row] = []
         self.real: list[int] = []
         """For each row its number in the machine."""
@@ -78,7 +76,7 @@ class Joined:
         source = np.array([here for here, _ in steps], dtype=np.int32)
         target = np.array([there for _, there in steps], dtype=np.int32)
         numbers: dict[int, int] = {}  # in the order of the controls
-        labels = strong_groups(len(self.machine.controls), source, target).tolist()
+        labels = strong_groups(len(self.machine.controls), source, target, self.limits).tolist()
         return [numbers.setdefault(label, len(numbers)) for label in labels]
 
     def _add_rows(self, certain: Certain, group: int) -> list[int]:
@@ -116,11 +114,11 @@ class Joined:
     def staying(self, group: int, words: Words) -> Iterator[tuple[int, int]]:
         """The rows of the machine that stay in a group and change nothing and are possible with some of the words, each
         with the place of the first such word."""
-        few = [as_word(columns) for columns in words[:FEW]]
+        few = [as_word(columns) for columns in words[: self.limits.vectors_one_by_one]]
         for number in self._staying[group]:
             asks = self.machine.rows[number].asks
             place = next((at for at, word in enumerate(few) if asks.holds(word)), None)
-            if place is None and len(words) > FEW:
+            if place is None and len(words) > len(few):
                 fitting = np.flatnonzero(asks.fits(words))
                 place = int(fitting[0]) if len(fitting) else None
             if place is not None:

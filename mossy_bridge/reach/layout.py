@@ -18,14 +18,11 @@ from mossy_bridge.language.evaluation import Facts, FactValue
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.flow import Fact, Flow
 from mossy_bridge.play.state import DeedPlace
+from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.tracking import Tracking
 
 BITS = 64
 """Bits of a machine word."""
-LONGEST_CLIMB = 16
-"""The widest count or choice that gets a bit for each step or value."""
-SHORT = 24
-"""So many bits make a short word."""
 
 Coding = Literal["bit", "climb", "one of", "binary"]
 
@@ -86,17 +83,17 @@ class Field(Struct, frozen=True):
 class Layout:
     """The places of one flow's facts, levels and deeds in a word."""
 
-    def __init__(self, flow: Flow, tracking: Tracking):
-        self._all_facts = flow.facts
+    def __init__(self, flow: Flow, tracking: Tracking, limits: Limits):
+        self._all_facts, self._limits = flow.facts, limits
         asked, taken = _numbers_asked(tracking.conditions), _taken_from(flow)
         tracked = [fact for fact in flow.facts if fact.id in tracking.facts]
         most = {f.id: None if f.id in taken else max(asked[f.id], default=0) + 1 for f in tracked}
-        self._lay_out(tracked, most, LONGEST_CLIMB)
-        short = SHORT - len(tracking.seen) - len(tracking.done) - len(tracking.spent)
+        self._lay_out(tracked, most, limits.longest_unary)
+        short = limits.short_vector - len(tracking.seen) - len(tracking.done) - len(tracking.spent)
         if self._used > short:
             self._lay_out(tracked, most, 1)
             if self._used > short:
-                self._lay_out(tracked, most, LONGEST_CLIMB)
+                self._lay_out(tracked, most, limits.longest_unary)
         self.seen = {level.id: self._bit() for level in flow.levels if level.id in tracking.seen}
         self.done = {level.id: self._bit() for level in flow.levels if level.id in tracking.done}
         self.spent: dict[DeedPlace, int] = {place: self._bit() for place in tracking.spent}
@@ -144,7 +141,7 @@ class Layout:
             return Field("binary", self._take(width), width, values=fact.values)
         top = fact.high if most is None else max(min(fact.high, most), fact.low)
         steps = top - fact.low
-        coding: Coding = "climb" if steps <= LONGEST_CLIMB else "binary"
+        coding: Coding = "climb" if steps <= self._limits.longest_unary else "binary"
         width = steps if coding == "climb" else steps.bit_length()
         return Field(coding, self._take(width), width, fact.low, top)
 

@@ -21,6 +21,7 @@ from mossy_bridge.play.state import Move, Origin, State
 from mossy_bridge.reach.effects import Assign, Effect, Part, done, joined, part_of
 from mossy_bridge.reach.formulas import ALWAYS, NEVER, Cubes, Formula, Formulas, every, in_reach
 from mossy_bridge.reach.layout import Layout
+from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.reusing import untouched
 from mossy_bridge.reach.tracking import Control, Tracking
 
@@ -64,10 +65,16 @@ class Machine:
     What was compiled for an earlier flow (``before``) is used again where it has not changed; only numbers, which
     follow from the order of compiling, are given anew."""
 
-    def __init__(self, rules: Rules, also_asked: Iterable[str] = (), before: "Machine | None" = None):
-        self.rules = rules
+    def __init__(
+        self,
+        rules: Rules,
+        also_asked: Iterable[str] = (),
+        before: "Machine | None" = None,
+        limits: Limits = LIMITS,
+    ):
+        self.rules, self.limits = rules, limits
         self.tracking: Tracking = Tracking(rules, also_asked, before.tracking if before else None)
-        self.layout = Layout(rules.flow, self.tracking)
+        self.layout = Layout(rules.flow, self.tracking, limits)
         self.controls: list[Control] = []
         self.rows: list[Row] = []
         self.first_row: list[int] = [0]
@@ -81,7 +88,7 @@ class Machine:
         """What every arrival does."""
         self._untouched = untouched(self, before) if before else NONE
         known = before if self._untouched else None
-        self.formulas: Formulas = known.formulas if known else Formulas(self.layout, rules.words)
+        self.formulas: Formulas = known.formulas if known else Formulas(self.layout, rules.words, limits)
         self._arriving: dict[str, Effect] = {
             name: known._arriving[name] if known and name in self._untouched else joined(self._on_arrival(name))
             for name in rules.levels
@@ -206,7 +213,7 @@ class Machine:
         texts = [exit_.source.trigger.when, exit_.source.opens]
         if isinstance(target, Landing) and not target.restart:
             texts.append(self.rules.levels[target.level].source.opens)
-        return every(map(self.formulas.of, texts))
+        return every(map(self.formulas.of, texts), self.limits)
 
     def _exit_row(self, control: int, here: State, exit_: ReadyExit, sprung: bool) -> Iterator[Row]:
         move, fresh = Move("exit", here.place, exit_.source.id), exit_.source.fresh
@@ -239,9 +246,8 @@ class Machine:
     def _deed_row(self, control: int, here: State, deed: ReadyDeed) -> Iterator[Row]:
         source = deed.source
         spent = self.layout.spent.get((here.place, source.id), 0)
-        asks = every(
-            [self.formulas.of(source.when), Cubes(((spent, 0),))] if spent else [self.formulas.of(source.when)]
-        )
+        asked = [self.formulas.of(source.when), *([Cubes(((spent, 0),))] if spent else [])]
+        asks = every(asked, self.limits)
         if asks is NEVER:
             return
         after = here._replace(respawn=deed.checkpoint or here.respawn, arrived=False)
@@ -265,8 +271,8 @@ class Machine:
                 continue
             asks = [opens[name]]
             if name not in near:
-                asks.append(in_reach(board.source, name, opens, neighbours))
-            whole = every(asks)
+                asks.append(in_reach(board.source, name, opens, neighbours, self.limits))
+            whole = every(asks, self.limits)
             if whole is not NEVER:
                 there = self._landed(here, landings[name])
                 yield Row(control, Move("tile", here.place, name), whole, self._arriving[landings[name].level], there)

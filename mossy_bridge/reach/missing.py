@@ -16,9 +16,6 @@ from mossy_bridge.reach.enough import Outlook
 from mossy_bridge.reach.formulas import columns_of
 from mossy_bridge.reach.graph import Graph
 
-AT_ONCE = 512
-"""So many things are worked out together, to keep the sets of a million states small."""
-
 
 def things_to_miss(flow: Flow) -> list[Thing]:
     """Every level, and every deed that is done once a run."""
@@ -46,8 +43,9 @@ class Missing:
         """The things that are lost in at least one of the states."""
         graph = self._graph
         found: set[Thing] = set()
-        for first in range(0, len(self.things), AT_ONCE):
-            block = self._block(self.things[first : first + AT_ONCE])
+        at_once = graph.machine.limits.bits_at_once
+        for first in range(0, len(self.things), at_once):
+            block = self._block(self.things[first : first + at_once])
             impossible = ~block.possible()
             relevant = np.flatnonzero(np.bincount(graph.groups[sound], minlength=len(impossible)))
             shut = block.set_in(impossible[relevant])

@@ -13,9 +13,6 @@ from mossy_bridge.reach.richest import Rest
 from mossy_bridge.reach.routes import Route, as_sure
 from mossy_bridge.reach.shortest import ARRIVAL, Shortest, TooMany, arrivals_first, moves
 
-GREED = 2
-"""Where shortest ways are too hard to find, those found may be so many times as long."""
-
 
 class Nearest:
     """The nearest ways to goals in one flow, all of whose ways are known. With ``stop`` they are looked for until it
@@ -123,7 +120,7 @@ class Nearest:
     ) -> tuple[Shortest, Need] | None:
         """The nearest goal, or a near one where that is too hard to tell, with the search that has found it; None if
         there is no way to any."""
-        for greed in 1, GREED:
+        for greed in 1, self._machine.limits.greed:
             search = self._search(weight, closed, greed)
             with suppress(TooMany):
                 goal = search.nearest(goals)

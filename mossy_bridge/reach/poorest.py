@@ -26,10 +26,6 @@ Step = tuple[int, Rest | None]
 an ending."""
 
 
-MOST_TRIES = 500_000
-"""So many moves from poorest bounds are tried."""
-
-
 class Poorest:
     """The poorest bounds of one flow, and what follows from them."""
 
@@ -114,7 +110,7 @@ class Poorest:
         if not self.complete:
             return set()
         found = self._backwards({r for r, steps in self.sure.items() if any(target is None for _, target in steps)})
-        tries = iter(range(MOST_TRIES))
+        tries = iter(range(self._machine.limits.lower_bound_moves))
         for rest in self._last_first():
             if rest not in found and self._leads_to(rest, found, tries):
                 found |= self._backwards({rest})

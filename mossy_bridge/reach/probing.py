@@ -20,11 +20,6 @@ from mossy_bridge.reach.routes import Route, SomeRoute
 from mossy_bridge.reach.search import little_from
 from mossy_bridge.reach.sinking import Sinking
 
-PROBES, MOST_IN_VAIN = 100, 2
-"""So many probes are made; but fewer where so many have found no place from which little can be come to."""
-FIRST_LOOK, MOST_MOVES = 16, 2_048
-LITTLE, FEW_MOVES = 1_500, 10_000
-"""So many states, with so many moves between them, are little enough."""
 EAGER = 4
 """How much rather a move is made that changes something."""
 
@@ -73,13 +68,13 @@ class Probe:
 
 def probes(machine: Machine, stop: Stopper) -> Iterator[Probe]:
     """Probes from the start, one after the other."""
-    in_vain = 0
-    for seed in range(PROBES):
+    limits, in_vain = machine.limits, 0
+    for seed in range(limits.walks):
         found = _probe(machine, random.Random(seed), stop)
         if found:
             yield found
         in_vain += found is None
-        if stop() or in_vain == MOST_IN_VAIN:
+        if stop() or in_vain == limits.walks_in_vain:
             return
 
 
@@ -89,12 +84,13 @@ def _probe(machine: Machine, pick: random.Random, stop: Stopper) -> Probe | None
         return None
     rows: list[Row] = []
     trail, passed = [state], {state: 0}
-    look = FIRST_LOOK
-    for made in range(MOST_MOVES):
+    limits = machine.limits
+    look = limits.walk_first_look
+    for made in range(limits.walk_moves):
         moves = [move for move in machine.moves(*state) if move[1] != ENDING and not machine.rows[move[0]].fresh]
-        if made == look or made == MOST_MOVES - 1 or not moves:
+        if made == look or made == limits.walk_moves - 1 or not moves:
             look *= 2
-            graph = little_from(machine, [state], stop, LITTLE, FEW_MOVES)
+            graph = little_from(machine, [state], stop, limits.walk_states, limits.walk_edges)
             if graph.complete:  # otherwise nothing is sure
                 return Probe(machine, rows, graph)
             if not moves or stop():

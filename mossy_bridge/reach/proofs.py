@@ -20,11 +20,6 @@ from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.tallies import Tallies
 from mossy_bridge.reach.trimming import trimmed
 
-MOST_APART = 40_000
-"""Among more rests than this, places not joined, shortest routes are not looked for."""
-MOST_SHORTENED = 8
-"""For so many gaps a short route into a state with it is looked for."""
-
 
 @dataclass(frozen=True)
 class Trap:
@@ -79,7 +74,7 @@ class Proofs:
     def nearest(self) -> Nearest | None:
         """Shortest routes, where all ways are known."""
         places = sum(len(self._joined.members[group]) for group, _ in self._found.best)
-        if not self.complete or places > MOST_APART:
+        if not self.complete or places > self.machine.limits.route_places:
             return None
         ways = Ways(self.machine, self._parts.bits, dict.fromkeys(self._apart(self._found.best)))
         return Nearest(ways) if ways.exact else None
@@ -164,7 +159,7 @@ class Proofs:
         are needed: then who has a gap has not made any move that may give a part of it."""
         if not self.nearest:
             return SomeRoute(self._until_trapped(trap.route, trap.enough))
-        smallest = sorted(trap.gaps, key=int.bit_count)[:MOST_SHORTENED]
+        smallest = sorted(trap.gaps, key=int.bit_count)[: self.machine.limits.short_traps]
         counts = sum(field.mask for field in self.machine.layout.facts.values() if field.coding == "climb")
         sure = trap.whole and len(smallest) == len(trap.gaps) and not self._found.anew
         routes = [SomeRoute(trap.route)]

@@ -13,11 +13,6 @@ from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.routes import Route, SomeRoute, is_shortest
 from mossy_bridge.reach.verdicts import KINDS, Survey, Verdict
 
-FEWER = 2
-"""How many times fewer groups than places there must be for looking at every state with places joined."""
-PATIENCE = 6
-"""After so many probes in a row that tell nothing new no more are made."""
-
 
 def prove(survey: Survey, proofs: Proofs) -> None:
     """Answers by proofs what the survey has left unknown."""
@@ -84,7 +79,7 @@ def probe(survey: Survey, stop: Stopper) -> None:
             survey.stuck, news = Verdict("yes", partial(SomeRoute, stuck)), True
         without_news = 0 if news or lost else without_news + 1
         settled = survey.stuck.answer != "unknown" and "unknown" not in survey.missed.values()
-        if settled or without_news == PATIENCE:
+        if settled or without_news == survey.machine.limits.walks_without_news:
             return
 
 
@@ -101,7 +96,7 @@ def _come_to_by(survey: Survey, one: Probe) -> bool:
 def look_widely(survey: Survey, joined: Joined, stop: Stopper) -> None:
     """Answers what is still unknown from all states, places joined being one; if they are that many fewer. Levels that
     may have been passed among joined ones are looked at one after the other, each kept apart."""
-    if joined.start is None or FEWER * len(joined.members) > len(joined.group):
+    if joined.start is None or survey.machine.limits.quotient_factor * len(joined.members) > len(joined.group):
         return
     wide = _widely(survey, joined, stop)
     if wide is None:

@@ -65,7 +65,7 @@ class Regardless:
         forced = [(row.control, row.target) for row in self._rows if row.sprung and row.target != ENDING]
         source = np.array([one for one, _ in forced], dtype=np.int32)
         target = np.array([other for _, other in forced], dtype=np.int32)
-        groups = strong_groups(len(self._machine.controls), source, target)
+        groups = strong_groups(len(self._machine.controls), source, target, self._machine.limits)
         return not (groups[source] == groups[target]).any()
 
     def _sure_rows(self, control: int) -> list[Row]:
@@ -95,11 +95,11 @@ class Regardless:
                     pairs.append((control, row.target))
         source = np.array([one for one, _ in pairs], dtype=np.int32)
         target = np.array([other for _, other in pairs], dtype=np.int32)
-        groups = strong_groups(len(found), source, target)
+        groups = strong_groups(len(found), source, target, machine.limits)
         of_group = [0] * (int(groups.max(initial=-1)) + 1)
         for bits, group in zip(found, groups.tolist(), strict=True):
             of_group[group] |= bits
-        for above, below in layers_between(groups, source, target):
+        for above, below in layers_between(groups, source, target, machine.limits):
             for one, other in zip(above.tolist(), below.tolist(), strict=True):
                 of_group[one] |= of_group[other]
         return [of_group[group] for group in groups.tolist()]

@@ -18,9 +18,6 @@ from mossy_bridge.reach.effects import done
 from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.machine import ENDING, Stopper
 
-MOST, MOST_EACH = 200_000, 20
-"""So many moves, and so many for each row, are made: where it takes more, there is much that does not grow, and states
-are better searched whole frontiers at a time."""
 ASKS_EACH = 2_000
 """After so many moves it is asked whether to stop."""
 Rest = tuple[int, int]
@@ -65,6 +62,8 @@ def richest(machine: Joined, grows: int, stop: Stopper, starts: Iterable[tuple[i
     """Searches from the starts, the richest states first, among equals the nearest; states with any of the bits
     ``without`` are left out. ``O(places × growing parts × moves)`` where no choice shuts out another; exponential at
     worst, as the problem is."""
+    limits = machine.limits
+    most = limits.antichain_moves + limits.antichain_moves_per_transition * len(machine.rows)
     search = _Search(machine, grows, without)
     for control, word in starts:
         search.offer(control, word, None, 0)
@@ -72,7 +71,7 @@ def richest(machine: Joined, grows: int, stop: Stopper, starts: Iterable[tuple[i
     while search.waiting:
         if search.made - asked >= ASKS_EACH:
             asked = search.made
-            if stop() or search.made > MOST + MOST_EACH * len(machine.rows):
+            if stop() or search.made > most:
                 search.found.complete = False
                 break
         _, depth, number = heapq.heappop(search.waiting)

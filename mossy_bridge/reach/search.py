@@ -10,16 +10,13 @@ from mossy_bridge.reach.formulas import as_columns
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Machine, Stopper
 
-SPREADING, PORTION = 1.1, 3
-"""Where after a portion of the moves so many times as many states are known as gone on from, little will not do."""
-
 
 def little_from(
     machine: Machine, starts: Sequence[tuple[int, int]], stop: Stopper, most: int, most_moves: int
 ) -> Graph:
     """All that follows from the starts, if that is little; otherwise as much of it as it takes to see that."""
-    found = searched(machine, starts, stop, most, most_moves // PORTION)
-    spreading = len(found) > SPREADING * found.looked_at
+    found = searched(machine, starts, stop, most, most_moves // machine.limits.first_portion)
+    spreading = len(found) > machine.limits.spreading * found.looked_at
     return found if found.complete or spreading else searched(machine, starts, stop, most, most_moves)
 
 

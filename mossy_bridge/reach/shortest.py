@@ -20,11 +20,6 @@ from mossy_bridge.reach.floor import Floor, Weight
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.richest import Rest
 
-MOST, MOST_ALTOGETHER, MOST_CROSSING = 10_000, 400_000, 40_000
-"""So many needs are looked at for one goal, and for all; and for all where arrivals count first, as that is asked of
-every level at once."""
-MOST_SETS, MANY_SETS = 250, 10_000
-"""More sets of bits needed in one rest than this are too many; and where time alone ends the search."""
 ARRIVAL = 1 << 32
 """What an arrival costs where arrivals count first: more than all the moves of any route."""
 
@@ -72,7 +67,8 @@ class Shortest:
         self._counting = ~ways.tallies.apart
         """The bits of needs that must be had, as against those of deeds that do not count."""
         self._looked_at = 0
-        self._stop, self._most_sets = stop, MANY_SETS if stop else MOST_SETS
+        self._stop, self._limits = stop, machine.limits
+        self._most_sets = self._limits.needs_per_place_until_stopped if stop else self._limits.needs_per_place
         self._cost: dict[Need, int] = {}
         """Needs whose cost is known; with greed, what it is at most."""
         self._came: dict[Need, tuple[Need, int]] = {}
@@ -86,7 +82,9 @@ class Shortest:
         """For each rest the needs found and what it costs from there to a goal."""
         onward: dict[Need, tuple[Need, int] | None] = {}
         order = count()
-        last = min(self._looked_at + MOST, MOST_CROSSING if self._weight is arrivals_first else MOST_ALTOGETHER)
+        limits = self._limits
+        altogether = limits.crossing_needs if self._weight is arrivals_first else limits.route_needs_altogether
+        last = min(self._looked_at + limits.route_needs, altogether)
 
         def note(rest: Rest, bits: int, cost: int, link: tuple[Need, int] | None) -> None:
             if not self.floor.allows(rest, bits & self._counting):

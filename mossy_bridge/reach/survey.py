@@ -7,7 +7,7 @@ import gc
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -20,6 +20,7 @@ from mossy_bridge.reach.exploring import at_once, explored, glanced
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.machine import Machine, Row, Stopper
 from mossy_bridge.reach.nearest import Nearest
 from mossy_bridge.reach.proofs import Proofs
@@ -29,21 +30,45 @@ from mossy_bridge.reach.routes import as_sure
 from mossy_bridge.reach.shortest import TooMany
 from mossy_bridge.reach.verdicts import Survey, Verdict
 
-PROVING, PROBING, WIDE, SWEEPING, LAST = 0.22, 0.3, 0.4, 0.55, 0.95
-"""Parts of the budget: until when proofs are tried, and probes, and whole frontiers, first with places joined; and
-until when anything is tried. What is left after a search is for what follows from so many states, which takes about as
-long."""
-
 
 class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
     """The survey was given up."""
 
 
+@dataclass(frozen=True)
+class Budget:
+    """Seconds to spend from now on, and whether somebody wants no answer any more."""
+
+    seconds: float
+    cancelled: Callable[[], bool] = lambda: False
+    clock: Callable[[], float] = time.monotonic
+    begun: float = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "begun", self.clock())
+
+    def until(self, share: float) -> Stopper:
+        """True once the share of the budget is spent, or it was cancelled."""
+        end = self.begun + self.seconds * share
+        return lambda: self.clock() >= end or self.cancelled()
+
+    def check(self) -> None:
+        """Raises :class:`Cancelled` if it was."""
+        if self.cancelled():
+            raise Cancelled
+
+    @property
+    def spent(self) -> float:
+        """Seconds since it was begun."""
+        return self.clock() - self.begun
+
+
 def surveyed(
     flow: Flow,
-    budget: float = 10.0,
+    budget: float | Budget = 10.0,
     cancelled: Callable[[], bool] = lambda: False,
     before: Survey | None = None,
+    limits: Limits = LIMITS,
 ) -> Survey:
     """Every verdict about the flow, within about ``budget`` seconds; what is not settled by then is unknown.
 
@@ -51,14 +76,14 @@ def surveyed(
     is used again what no edit since can have changed.
     Raises :class:`Cancelled` soon after ``cancelled`` says so."""
     with not_collecting():
-        began = time.monotonic()
+        spending = budget if isinstance(budget, Budget) else Budget(budget, cancelled)
         rules = Rules(flow, before=before.rules if before else None)
         survey = before.of(rules) if before and plays_alike(rules, before.rules) else None
-        survey = survey or _surveyed(rules, began, budget, cancelled, before)
+        survey = survey or _surveyed(rules, spending, before, limits)
         if flow.walks:
             resuming = Rules(flow, resuming=True, before=rules)
             survey.walks = {walk.id: replay(resuming, walk) for walk in survey.flow.walks}
-        survey.seconds = time.monotonic() - began
+        survey.seconds = spending.spent
         return survey
 
 
@@ -77,82 +102,72 @@ def not_collecting() -> Iterator[None]:
             gc.enable()
 
 
-def _surveyed(
-    rules: Rules, began: float, budget: float, cancelled: Callable[[], bool], before: Survey | None
-) -> Survey:
-    def until(portion: float) -> Stopper:
-        end = began + budget * portion
-        return lambda: time.monotonic() >= end or cancelled()
-
-    machine = Machine(rules, before=before.machine if before else None)
+def _surveyed(rules: Rules, budget: Budget, before: Survey | None, limits: Limits) -> Survey:
+    machine = Machine(rules, before=before.machine if before else None, limits=limits)
     starts = [machine.start] if machine.start else []
-    glancing = not at_once(machine, until(SWEEPING))
-    looked_at = (glanced if glancing else explored)(machine, starts, until(SWEEPING))
+    searching = budget.until(limits.search_end)
+    glancing = not at_once(machine, searching)
+    looked_at = (glanced if glancing else explored)(machine, starts, searching)
     survey = Survey(rules.flow, rules, machine, looked_at)
-
-    def check() -> None:
-        if cancelled():
-            raise Cancelled
-
-    check()
-    conclude_ways(survey, until(1.0))
-    check()
+    budget.check()
+    conclude_ways(survey, budget.until(1.0))
+    budget.check()
     if survey.settled:
         conclude_losses(survey)
     else:
-        _reason(survey, until, check, glancing)
+        _reason(survey, budget, glancing)
     return survey
 
 
-def _reason(survey: Survey, until: Callable[[float], Stopper], check: Callable[[], None], glancing: bool) -> None:
+def _reason(survey: Survey, budget: Budget, glancing: bool) -> None:
     """Answers what the states looked at have left open: by proofs and probes, and where only a glance was taken, by
     looking at every state, first with places joined."""
-    machine = survey.machine
-    proving, probing = (PROVING, PROBING) if glancing else (LAST, LAST)
+    machine, limits = survey.machine, survey.machine.limits
+    proving = budget.until(limits.proofs_end if glancing else limits.last_end)
+    probing = budget.until(limits.walks_end if glancing else limits.last_end)
     regardless = None
-    if machine.compile_all(until(proving)):
+    if machine.compile_all(proving):
         joined = Joined(machine)
-        prove(survey, Proofs(joined, until(proving)))
+        prove(survey, Proofs(joined, proving))
         if not survey.decided:
             regardless = Regardless(machine, joined.certain)
             prove_regardless(survey, regardless)
     conclude_losses(survey)
-    check()
+    budget.check()
     if not survey.decided:
-        probe(survey, until(probing))
+        probe(survey, probing)
     if regardless:
         prove_regardless(survey, regardless)  # once more: now more endings may be known
         if not survey.decided:
-            look_widely(survey, joined, until(WIDE))
-    check()
+            look_widely(survey, joined, budget.until(limits.quotient_end))
+    budget.check()
     if glancing and not survey.decided:
         known = replace(survey)
-        survey.look_at(swept(machine, [machine.start] if machine.start else [], until(SWEEPING)))
-        conclude(survey, until(1.0))
+        starts = [machine.start] if machine.start else []
+        searching = budget.until(limits.search_end)
+        survey.look_at(swept(machine, starts, searching, most_states=limits.explored_states))
+        conclude(survey, budget.until(1.0))
         keep(survey, known)
-        check()
+        budget.check()
 
 
 # -- one target --------------------------------------------------------------------------------------------
 
 
-def route_to(flow: Flow, target: str, avoid: frozenset[str], when: str, budget: float) -> Verdict:
+def route_to(
+    flow: Flow, target: str, avoid: frozenset[str], when: str, budget: float, limits: Limits = LIMITS
+) -> Verdict:
     """A shortest route to a level, an ending, or an exit or deed (``level.thing``), with the condition
     holding there and without an arrival at the levels to avoid."""
-    machine = Machine(Rules(flow), [when])
-    began = time.monotonic()
+    machine = Machine(Rules(flow), [when], limits=limits)
+    spending = Budget(budget)
     starts = [machine.start] if machine.start else []
-
-    def until(portion: float) -> Stopper:
-        end = began + budget * portion
-        return lambda: time.monotonic() >= end
-
-    stop = until(1.0)
+    stop = spending.until(1.0)
     glance = glanced(machine, starts, stop)
     found = _in_graph(glance, target, avoid, when)
     doubtful = found.answer == "unknown" or (avoid and not glance.complete)  # detours may be shorter elsewhere
     if doubtful and machine.compile_all(stop):
-        proven = _by_proof(Proofs(Joined(machine), stop), target, avoid, when, until(SWEEPING))
+        proven = _by_proof(Proofs(Joined(machine), stop), target, avoid, when, spending.until(limits.search_end))
         found = found if proven.answer == "unknown" else proven
     if found.answer == "unknown":
         found = _in_graph(explored(machine, starts, stop), target, avoid, when)

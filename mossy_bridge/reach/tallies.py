@@ -20,9 +20,6 @@ from mossy_bridge.reach.joining import Joined
 from mossy_bridge.reach.layout import BITS, Field
 from mossy_bridge.reach.machine import Machine
 
-MOST_TRIED = 2_000
-"""So many sets of deeds are tried for being those without which a tally stays too low."""
-
 
 class Share(Struct, frozen=True):
     """What a deed adds to a tally: the bit of its having been done, the steps, and the bit that says in a need that
@@ -52,9 +49,9 @@ class Tally(Struct, frozen=True):
     def _steps(self, steps: int) -> int:
         return ((1 << min(steps, self.field.width)) - 1) << self.field.offset
 
-    def without(self, word: int, wanted: int, apart: int) -> list[int] | None:
+    def without(self, word: int, wanted: int, apart: int, most: int) -> list[int] | None:
         """The smallest sets of deeds not done in a word without any of which it does not get as far as is wanted; None
-        if they are too many to tell."""
+        if that is not found out by trying so many (``most``)."""
         left = [share for share in self.shares if share.apart and not share.apart & apart and not share.deed & word]
         had = self.begun + sum(s.steps for s in self.shares if word & s.deed and not apart & s.apart)
         found: list[int] = []
@@ -64,7 +61,7 @@ class Tally(Struct, frozen=True):
                 continue  # not even without those that add most
             for chosen in combinations(left, size):
                 tried += 1
-                if tried > MOST_TRIED:
+                if tried > most:
                     return None
                 deeds = sum(share.deed for share in chosen)
                 others = had + sum(share.steps for share in left if not share.deed & deeds)
@@ -78,6 +75,7 @@ class Tallies:
 
     def __init__(self, machine: Machine | Joined, grows: int):
         self._layout, self._rows, self._grows = machine.layout, machine.rows, grows
+        self._most = machine.limits.deed_sets
         flow, layout = machine.rules.flow, machine.layout
         fields = {name: field for name, field in layout.facts.items() if field.mask & grows and field.coding == "climb"}
         shares: dict[str, dict[int, int]] = {}
@@ -126,7 +124,7 @@ class Tallies:
             wanted = need & tally.field.mask if need & tally.apart else 0
             need &= ~wanted
             if wanted & ~tally.bits(word, need):
-                more = tally.without(word, wanted, need)
+                more = tally.without(word, wanted, need, self._most)
                 if more is None:
                     return None
                 found += more

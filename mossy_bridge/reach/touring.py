@@ -20,9 +20,6 @@ from mossy_bridge.reach.graph import Graph
 from mossy_bridge.reach.machine import ENDING, Row
 from mossy_bridge.reach.verdicts import Survey
 
-MOST_STATES = 30_000
-"""Tours are found among up to so many states; beyond, by the routes of the survey."""
-TRIES = 12
 Thing = tuple[str, tuple[str, ...]]
 """The kind of a move, and the place of what it uses."""
 Step = tuple[Move, Thing | None]
@@ -53,9 +50,9 @@ class Tour(Struct, frozen=True):
 
 def toured(survey: Survey) -> Tour:
     """A tour of a flow."""
-    wanted = set(_wanted(survey))
-    if survey.settled and len(survey.graph) <= MOST_STATES:
-        found = [_greedy(survey.graph, wanted, random.Random(seed)) for seed in range(TRIES)]
+    wanted, limits = set(_wanted(survey)), survey.machine.limits
+    if survey.settled and len(survey.graph) <= limits.tour_states:
+        found = [_greedy(survey.graph, wanted, random.Random(seed)) for seed in range(limits.tour_tries)]
         routes = min(found, key=lambda routes: (sum(map(len, routes)), len(routes)))
     else:
         routes = list(_by_routes(survey, wanted))
@@ -67,7 +64,7 @@ def fullest(survey: Survey) -> list[Move]:
     """A walk that enters every play level that can still be entered, the nearest first, and then comes to an ending
     if it can. Empty where not every state was looked at, or there are too many."""
     graph = survey.graph
-    if not survey.settled or len(graph) > MOST_STATES or not len(graph):
+    if not survey.settled or len(graph) > survey.machine.limits.tour_states or not len(graph):
         return []
     controls = survey.machine.controls
     entered: list[Thing] = [("level", (controls[row.target].place if row.crosses else "",)) for row in graph.rows]

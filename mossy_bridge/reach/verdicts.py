@@ -28,8 +28,6 @@ Place = tuple[str, ...]
 
 KINDS = ("level", "exit", "deed", "tile", "path", "ending")
 """What can be come to."""
-MOST_AHEAD = 20_000
-"""What follows after more states than this that were not gone on from is not worked out one by one."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,7 +152,7 @@ class Survey:
     @property
     def outlook(self) -> Outlook | None:
         """What follows after the states that were not gone on from, if it is known."""
-        few = len(self.graph) - self.graph.looked_at <= MOST_AHEAD
+        few = len(self.graph) - self.graph.looked_at <= self.machine.limits.unexpanded_states
         return self.proofs.outlook if self.proofs and few else None
 
     def group(self, kind: str) -> dict[Any, Verdict]:

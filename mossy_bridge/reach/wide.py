@@ -93,7 +93,7 @@ class WideGraph(Graph):
 
     def first_in_levels(self) -> dict[str, int]:
         """For each level that some state's group has, the first such state."""
-        first = first_places(self.control, len(self.machine.members))
+        first = first_places(self.control, len(self.machine.members), self.machine.limits)
         found: dict[str, int] = {}
         for group in np.flatnonzero(first >= 0).tolist():
             for level in self.machine.levels[group]:

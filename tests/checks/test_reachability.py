@@ -1,9 +1,9 @@
 """Every check of the chapter Reachability, on flows worked out by hand."""
 
 import unittest
-from unittest import mock
 
 from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.survey import surveyed
 from tests.support.build import board, deed, fact, flow, play_level, screen, state_after, way
 
@@ -51,11 +51,7 @@ class Reachability(unittest.TestCase):
             screen("menu", way("on", {"kind": "next"})),
             facts=["left", "right", "nothing", *(f"k{i}" for i in range(18))],
         )  # fmt: skip
-        with (
-            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 60),
-            mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 20),
-        ):
-            survey = surveyed(f, 20)
+        survey = surveyed(f, 20, limits=Limits(first_edges=60, states_one_by_one=20))
         self.assertFalse(survey.settled)
         found = inspected(survey, f, only=["exit-never-opens"])
         told = {finding.at[0]: finding.message for finding in found}
@@ -105,12 +101,10 @@ class Reachability(unittest.TestCase):
             play_level("pit", way("up", "bank", opens="has k3")),
             facts=[f"k{i}" for i in range(18)],
         )
-        with (
-            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 6),
-            mock.patch("mossy_bridge.reach.exploring.SMALL", 0),
-        ):
-            self.assertIsNone(surveyed(f, 20).sinking.first_stuck)
-            found = self.check("stuck", f, ("pit", "bank.jump"))
+        survey = surveyed(f, 20, limits=Limits(first_edges=6, small_flow=0))
+        self.assertIsNone(survey.sinking.first_stuck)
+        found = list(inspected(survey, f, only=["stuck"]))
+        self.assertEqual([finding.at for finding in found], [("pit", "bank.jump")])
         self.assertEqual(str(found[0].route[-1]), "exit bank.jump")
 
     def test_nobody_is_stuck_where_no_ending_is_reached_but_on_a_dead_screen(self):

@@ -8,6 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, State
 from mossy_bridge.play.walking import final_state
+from mossy_bridge.reach.limits import LIMITS
 from mossy_bridge.reach.survey import surveyed
 from tests.support.plain import Plain
 from tests.support.random_flows import flows
@@ -21,12 +22,12 @@ class AgainstPlain(unittest.TestCase):
     def test_every_verdict_agrees(self, flow):
         self.check(flow)
 
-    def check(self, flow):
+    def check(self, flow, limits=LIMITS):
         """Compares every verdict; returns the survey, or None where the flow is too large for the reference."""
         plain = Plain(flow, most=1500)
         if plain.too_large:
             return None
-        survey = surveyed(flow, budget=60)
+        survey = surveyed(flow, budget=60, limits=limits)
         self.assertTrue(survey.settled)
         self.rules = Rules(flow)
         self._routes_agree(survey, plain)

@@ -7,7 +7,7 @@ import numpy as np
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.effects import Assign, Shift, done
 from mossy_bridge.reach.formulas import ALWAYS, NEVER, Combined, Cubes, InReach
-from mossy_bridge.reach.layout import LONGEST_CLIMB
+from mossy_bridge.reach.limits import LIMITS
 from mossy_bridge.reach.machine import Machine
 from tests.support.build import board, deed, flow, play_level, way
 
@@ -38,7 +38,7 @@ class Layouts(unittest.TestCase):
         self.assertEqual((taken.top, taken.value(taken.bits(7))), (9, 7))
 
     def test_far_counts_and_many_values_are_kept_in_binary(self):
-        values = ",".join(f"v{i}" for i in range(LONGEST_CLIMB + 4))
+        values = ",".join(f"v{i}" for i in range(LIMITS.longest_unary + 4))
         layout = machine_of("at least 90 oil", "tide is v3", facts=("oil:99", f"tide={values}")).layout
         self.assertEqual({field.coding for field in layout.facts.values()}, {"binary"})
         tide = layout.facts["tide"]

@@ -4,7 +4,6 @@ import os
 import unittest
 from collections import Counter
 from itertools import count
-from unittest import mock
 
 from msgspec.structs import replace
 
@@ -12,12 +11,13 @@ from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.certain import Certain
+from mossy_bridge.reach.circles import route_into_circle
+from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.probing import probes
 from mossy_bridge.reach.regardless import Regardless
 from mossy_bridge.reach.routes import is_shortest
-from mossy_bridge.reach.search import searched
-from mossy_bridge.reach.survey import route_to, surveyed
+from mossy_bridge.reach.survey import Budget, route_to, surveyed
 from tests.support.build import deed, flow, play_level, screen, way
 from tests.support.plain import Plain
 from tests.support.random_flows import MAKERS
@@ -33,9 +33,8 @@ def named(thing):
     return ".".join(thing) if isinstance(thing, tuple) else thing
 
 
-def few(machine, starts, stop, *_):
-    """In place of the search of whole frontiers: three states are found, and no more."""
-    return searched(machine, starts, stop, 3)
+FEW = Limits(states_one_by_one=2, small_flow=0, states_at_once=0, explored_states=3, walk_first_look=2)
+"""Three states are found one by one, and no more."""
 
 
 class AgainstPlain(unittest.TestCase):
@@ -72,19 +71,16 @@ class AgainstPlain(unittest.TestCase):
         self.assertGreater(self.shown, EXAMPLES // 2)
 
     def test_so_it_is_where_shortest_routes_are_not_looked_for(self):
-        with mock.patch("mossy_bridge.reach.proofs.MOST_APART", 0):
-            for flow_, plain in self.flows():
-                survey = self.check(flow_, plain)
-                if survey.proofs and survey.proofs.complete:
-                    self.assertEqual(survey.crossings.keys(), plain.crossings().keys(), self.what)
+        for flow_, plain in self.flows():
+            survey = self.check(flow_, plain, limits=replace(FEW, route_places=0))
+            if survey.proofs and survey.proofs.complete:
+                self.assertEqual(survey.crossings.keys(), plain.crossings().keys(), self.what)
         self.assertGreater(self.said, 20 * self.unknown)
 
     def test_whatever_is_said_when_time_runs_out_is_true(self):
         for flow_, plain in self.flows():
             for ticks in (3, 8, 20, 50):
-                clock = count()
-                with mock.patch("mossy_bridge.reach.survey.time.monotonic", lambda clock=clock: next(clock)):
-                    self.check(flow_, plain, ticks)
+                self.check(flow_, plain, Budget(ticks, clock=count().__next__))
         self.assertGreater(min(self.said, self.unknown), EXAMPLES)
 
     def hints(self, survey):
@@ -92,19 +88,13 @@ class AgainstPlain(unittest.TestCase):
         found = inspected(survey, survey.flow, only=["always-holds", "never-holds"])
         return {(finding.check, finding.at) for finding in found}
 
-    def check(self, flow_, plain, budget=60):
+    def check(self, flow_, plain, budget=60, limits=FEW):
         """Compares what is said of a flow after three states; the survey."""
-        with (
-            mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 2),
-            mock.patch("mossy_bridge.reach.survey.swept", few),
-            mock.patch("mossy_bridge.reach.exploring.swept", few),
-            mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2),
-        ):
-            survey = surveyed(flow_, budget)
-            for kind, answer, true in self.answers(survey, plain):
-                self.counted[kind, answer] += 1
-                if answer != "unknown":
-                    self.assertEqual(answer, "yes" if true else "no", self.what)
+        survey = surveyed(flow_, budget, limits=limits)
+        for kind, answer, true in self.answers(survey, plain):
+            self.counted[kind, answer] += 1
+            if answer != "unknown":
+                self.assertEqual(answer, "yes" if true else "no", self.what)
         return survey
 
     def answers(self, survey, plain):
@@ -168,47 +158,43 @@ class AgainstPlain(unittest.TestCase):
 
     def test_routes_asked_for_are_as_short_as_they_can_be(self):
         found = none = 0
-        with (
-            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 6),
-            mock.patch("mossy_bridge.reach.exploring.GLANCED_MOVES", 6),
-            mock.patch("mossy_bridge.reach.exploring.POSSIBLE", 0),
-        ):
-            for flow_, plain in self.flows():
-                for promise in flow_.promises:
-                    target = promise.level or promise.ending
-                    if not target or target in ("nowhere", "gone"):
-                        continue
-                    wanted = replace(promise, kind="can", ending="" if promise.level else promise.ending)
-                    verdict = route_to(flow_, target, frozenset(promise.avoiding), promise.when, 60)
-                    holds, length = plain.promise(wanted)
-                    self.assertEqual(verdict.answer, "yes" if holds else "no", (self.what, wanted))
-                    self.assertEqual(len(verdict.route) if holds else None, length, (self.what, wanted))
-                    found, none = found + holds, none + (not holds)
+        limits = Limits(first_edges=6, glance_edges=6, states_at_once=0)
+        for flow_, plain in self.flows():
+            for promise in flow_.promises:
+                target = promise.level or promise.ending
+                if not target or target in ("nowhere", "gone"):
+                    continue
+                wanted = replace(promise, kind="can", ending="" if promise.level else promise.ending)
+                verdict = route_to(flow_, target, frozenset(promise.avoiding), promise.when, 60, limits)
+                holds, length = plain.promise(wanted)
+                self.assertEqual(verdict.answer, "yes" if holds else "no", (self.what, wanted))
+                self.assertEqual(len(verdict.route) if holds else None, length, (self.what, wanted))
+                found, none = found + holds, none + (not holds)
         self.assertGreater(min(found, none), EXAMPLES // 8)
 
     def test_what_hangs_on_no_facts_and_what_probes_find_is_true(self):
         told = found = 0
-        with mock.patch("mossy_bridge.reach.probing.FIRST_LOOK", 2), mock.patch("mossy_bridge.reach.probing.PROBES", 4):
-            for flow_, plain in self.flows():
-                machine = Machine(Rules(flow_))
-                machine.compile_all(never)
-                regardless, missed = Regardless(machine, Certain(machine)), plain.missed().keys()
-                some_ending = any(name.startswith("ending") for name in plain.lengths())
-                never_missed = regardless.never_missed | (regardless.on_every_way if some_ending else set())
-                self.assertEqual(set(map(named, never_missed)) & missed, set(), self.what)
-                self.assertFalse(regardless.nobody_stuck and (plain.stuck_states() or plain.dead_screens()))
-                self.assertFalse(regardless.nothing_loops and plain.circle_states())
-                told += bool(regardless.never_missed)
-                lengths = plain.lengths()
-                reached = {name.partition(" ")[2] for name in lengths}
-                if not any(name.startswith("ending") for name in lengths):
-                    continue
-                for probe in probes(machine, never):
-                    route = probe.stuck()
-                    self.assertTrue(route is None or plain.followed(route) in plain.stuck_states())
-                    lost = {named(thing) for thing in probe.lost()} & reached
-                    self.assertLessEqual(lost, missed, self.what)
-                    found += route is not None or bool(lost)
+        limits = Limits(walk_first_look=2, walks=4)
+        for flow_, plain in self.flows():
+            machine = Machine(Rules(flow_), limits=limits)
+            machine.compile_all(never)
+            regardless, missed = Regardless(machine, Certain(machine)), plain.missed().keys()
+            some_ending = any(name.startswith("ending") for name in plain.lengths())
+            never_missed = regardless.never_missed | (regardless.on_every_way if some_ending else set())
+            self.assertEqual(set(map(named, never_missed)) & missed, set(), self.what)
+            self.assertFalse(regardless.nobody_stuck and (plain.stuck_states() or plain.dead_screens()))
+            self.assertFalse(regardless.nothing_loops and plain.circle_states())
+            told += bool(regardless.never_missed)
+            lengths = plain.lengths()
+            reached = {name.partition(" ")[2] for name in lengths}
+            if not any(name.startswith("ending") for name in lengths):
+                continue
+            for probe in probes(machine, never):
+                route = probe.stuck()
+                self.assertTrue(route is None or plain.followed(route) in plain.stuck_states())
+                lost = {named(thing) for thing in probe.lost()} & reached
+                self.assertLessEqual(lost, missed, self.what)
+                found += route is not None or bool(lost)
         self.assertGreater(told, EXAMPLES // 8)
         self.assertGreater(found, 10)
 
@@ -221,8 +207,7 @@ class ByHand(unittest.TestCase):
                  play_level("hall", way("leave", "won"), way("door", "vault", opens=vault),
                             deeds=[deed(f"take_{key}", f"gain {key}") for key in keys]), facts=keys)  # fmt: skip
         f = replace(f, start=replace(f.start, level="title", spawn=""))
-        with mock.patch("mossy_bridge.reach.survey.glanced", few), mock.patch("mossy_bridge.reach.survey.swept", few):
-            survey = surveyed(f, 60)
+        survey = surveyed(f, 60, limits=FEW)
         self.assertFalse(survey.settled)
         self.assertEqual(survey.levels["vault"].answer, "yes")
         self.assertNotIn("yes", survey.missed.values())
@@ -234,8 +219,7 @@ class ByHand(unittest.TestCase):
                  screen("c", way("on", "b", trigger={"kind": "auto"})))  # fmt: skip
         f = replace(f, start=replace(f.start, level="title", spawn=""))
         self.assertEqual(len(surveyed(f).loops.route), 3)
-        with mock.patch("mossy_bridge.reach.circles._exact_route", lambda *_: None):
-            route = surveyed(f).loops.route
+        route = route_into_circle(Rules(f), surveyed(f).graph, stop=lambda: True)
         self.assertEqual(Plain(f).followed(route), 3)
         self.assertIn(3, Plain(f).circle_states())
 
@@ -259,12 +243,9 @@ class ByHand(unittest.TestCase):
                           paths=[{"from": "low", "to": "high", "when": "has k3 and has k7"}])  # fmt: skip
         hall["spawns"][0]["zone"] = "low"
         f = flow(hall, facts=[f"k{i}" for i in range(12)])
-        with (
-            mock.patch("mossy_bridge.reach.exploring.FIRST_MOVES", 3),
-            mock.patch("mossy_bridge.reach.exploring.SMALL", 0),
-        ):
-            self.assertEqual(len(route_to(f, "hall.low", frozenset(), "always", 9).route), 3)
-            self.assertEqual(len(route_to(f, "hall.w5", frozenset(), "always", 9).route), 2)
+        limits = Limits(first_edges=3, small_flow=0)
+        self.assertEqual(len(route_to(f, "hall.low", frozenset(), "always", 9, limits).route), 3)
+        self.assertEqual(len(route_to(f, "hall.w5", frozenset(), "always", 9, limits).route), 2)
 
     def test_a_level_on_every_way_to_the_ending_is_not_missed(self):
         f = flow(play_level("a", way("x", "b"), way("y", "c")), play_level("b", way("x", "c")),

@@ -3,7 +3,6 @@
 import os
 import unittest
 from collections import deque
-from unittest import mock
 
 import numpy as np
 
@@ -15,6 +14,7 @@ from mossy_bridge.reach.formulas import columns_of
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.groups import layers_between, strong_groups
 from mossy_bridge.reach.layout import Field
+from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.machine import ENDING, Machine
 from mossy_bridge.reach.search import searched
 from mossy_bridge.reach.survey import route_to, surveyed
@@ -24,15 +24,10 @@ from tests.support.random_flows import gathering_flow, growing_flow, random_flow
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 7
 COLUMNS = ("control", "words", "came", "by", "depth", "source", "row", "target")
-EVERYTHING_LARGE = (
-    mock.patch("mossy_bridge.reach.exploring.ONE_BY_ONE", 0),
-    mock.patch("mossy_bridge.reach.frontier.FEW_BITS", 0),
-    mock.patch("mossy_bridge.reach.frontier.CHUNK", 7),
-    mock.patch("mossy_bridge.reach.groups.SMALL", -1),
-    mock.patch("mossy_bridge.reach.graph.MANY", -1),
-    mock.patch("mossy_bridge.reach.arrays.MANY", -1),
-    mock.patch("mossy_bridge.reach.arrays.PIECE", 5),
-)
+EVERYTHING_LARGE = Limits(
+    states_one_by_one=0, direct_table_bits=0, frontier_chunk=7, components_here=-1, core_edges=-1, counting_sort=-1,
+    piece=5,
+)  # fmt: skip
 """Makes small flows go the ways of large ones."""
 
 
@@ -96,24 +91,18 @@ class Searches(unittest.TestCase):
     def test_one_at_a_time_and_whole_frontiers_find_the_same(self):
         for many in (200, 1):
             for few_bits in (25, 0):
-                with (
-                    mock.patch("mossy_bridge.reach.frontier.FEW_BITS", few_bits),
-                    mock.patch("mossy_bridge.reach.frontier.MANY", many),
-                ):
-                    for flow_ in flows(EXAMPLES // 4):
-                        machine = Machine(Rules(flow_))
-                        starts = [machine.start] if machine.start else []
-                        one, other = searched(machine, starts, never, 10**6), swept(machine, starts, never)
-                        for column in COLUMNS:
-                            self.assertTrue(np.array_equal(getattr(one, column), getattr(other, column)), column)
-                        self.assertTrue(one.complete and other.complete)
+                limits = Limits(direct_table_bits=few_bits, states_per_location=many)
+                for flow_ in flows(EXAMPLES // 4):
+                    machine = Machine(Rules(flow_), limits=limits)
+                    starts = [machine.start] if machine.start else []
+                    one, other = searched(machine, starts, never, 10**6), swept(machine, starts, never)
+                    for column in COLUMNS:
+                        self.assertTrue(np.array_equal(getattr(one, column), getattr(other, column)), column)
+                    self.assertTrue(one.complete and other.complete)
 
     def test_small_flows_come_out_right_by_the_ways_of_large_ones(self):
         check = AgainstPlain("test_every_verdict_agrees").check
-        for patch in EVERYTHING_LARGE:
-            patch.start()
-            self.addCleanup(patch.stop)
-        checked = sum(check(flow_) is not None for flow_ in flows(EXAMPLES // 2))
+        checked = sum(check(flow_, EVERYTHING_LARGE) is not None for flow_ in flows(EXAMPLES // 2))
         self.assertGreater(checked, EXAMPLES // 2)
 
     def test_a_stopped_search_says_so_and_loses_nothing(self):
@@ -172,12 +161,11 @@ class Groups(unittest.TestCase):
         for count in (1, 5, 40, 300):
             source = np.sort(pick.integers(0, count, 2 * count)).astype(np.int32)
             target = pick.integers(0, count, 2 * count).astype(np.int32)
-            one = strong_groups(count, source, target)
-            with mock.patch("mossy_bridge.reach.groups.SMALL", -1):
-                other = strong_groups(count, source, target)
+            one = strong_groups(count, source, target, LIMITS)
+            other = strong_groups(count, source, target, Limits(components_here=-1))
             self.assertEqual(len(set(zip(one.tolist(), other.tolist(), strict=True))), len(set(one.tolist())))
             finished, between = set(), set()
-            for above, below in layers_between(one, source, target):
+            for above, below in layers_between(one, source, target, LIMITS):
                 self.assertFalse(set(below.tolist()) & set(above.tolist()))
                 self.assertFalse(set(above.tolist()) & finished)
                 finished |= set(above.tolist())
@@ -187,8 +175,8 @@ class Groups(unittest.TestCase):
 
 
 class ShortWords(unittest.TestCase):
-    def said(self, flow_):
-        survey = surveyed(flow_)
+    def said(self, flow_, short_vector):
+        survey = surveyed(flow_, limits=Limits(short_vector=short_vector))
         groups = (survey.levels, survey.exits, survey.deeds, survey.tiles, survey.paths, survey.endings)
         answers = [{place: (v.answer, len(v.route)) for place, v in group.items()} for group in groups]
         kept = {name: (kept.holds, kept.route and len(kept.route)) for name, kept in survey.promises.items()}
@@ -199,20 +187,18 @@ class ShortWords(unittest.TestCase):
         for flow_ in flows(EXAMPLES // 2):
             layout = Machine(Rules(flow_)).layout
             used = layout.columns * 64 - layout.spare
-            with mock.patch("mossy_bridge.reach.layout.SHORT", used - 1):
-                short = Machine(Rules(flow_)).layout
-                if any(field.coding == "binary" for field in short.facts.values()):
-                    shorter += 1
-                    self.assertLess(short.columns * 64 - short.spare, used)
-                    other = self.said(flow_)
-                    with mock.patch("mossy_bridge.reach.layout.SHORT", 64):
-                        self.assertEqual(self.said(flow_), other)
+            short = Machine(Rules(flow_), limits=Limits(short_vector=used - 1)).layout
+            if any(field.coding == "binary" for field in short.facts.values()):
+                shorter += 1
+                self.assertLess(short.columns * 64 - short.spare, used)
+                self.assertEqual(self.said(flow_, 64), self.said(flow_, used - 1))
         self.assertGreater(shorter, EXAMPLES // 4)
 
 
 class AtOnce(unittest.TestCase):
-    def machine(self, *deeds, facts, opens="always"):
-        return Machine(Rules(flow(play_level("a", way("x", "won", opens=opens), deeds=list(deeds)), facts=facts)))
+    def machine(self, *deeds, facts, opens="always", limits=LIMITS):
+        level = play_level("a", way("x", "won", opens=opens), deeds=list(deeds))
+        return Machine(Rules(flow(level, facts=facts)), limits=limits)
 
     def test_how_many_words_there_can_be(self):
         turn = [deed("d", "turn tide to ebb", repeats="always"), deed("e", "take 1 oil", when="tide is flood")]
@@ -225,8 +211,7 @@ class AtOnce(unittest.TestCase):
         lit = [f"lit{i}" for i in range(13)]
         machine = self.machine(*turning, facts=lit)
         self.assertTrue(at_once(machine, never))
-        with mock.patch("mossy_bridge.reach.exploring.POSSIBLE", 2**13 - 1):
-            self.assertFalse(at_once(machine, never))
+        self.assertFalse(at_once(self.machine(*turning, facts=lit, limits=Limits(states_at_once=2**13 - 1)), never))
         survey = surveyed(machine.rules.flow)
         self.assertEqual((survey.settled, len(survey.graph)), (True, 2**13))
 

@@ -1,12 +1,12 @@
 """Shortest routes where not every state is looked at: by hand. Against the reference: ``test_proving``."""
 
 import unittest
-from unittest import mock
 
 from mossy_bridge.model.flow import Promise
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.floor import Floor
+from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.proven_promises import proven
 from mossy_bridge.reach.routes import is_shortest
 from mossy_bridge.reach.shortest import ARRIVAL, Shortest, TooMany, arrivals_first, moves
@@ -75,13 +75,12 @@ class Routes(unittest.TestCase):
         self.assertIsNone(self.nearest.route_to("level", "nowhere"))
 
     def test_where_looking_takes_too_long_a_near_goal_is_found_greedily_or_none(self):
-        with mock.patch("mossy_bridge.reach.shortest.MOST", 5):
-            proofs = proofs_of(marsh())
-            search = Shortest(proofs.nearest.ways, moves)
-            with self.assertRaises(TooMany):
-                search.nearest(dict.fromkeys(proofs.nearest.ways.endings(), 1))
-            kind, place, number, last = next(found for found in proofs.found() if found[:2] == ("ending", "won"))
-            found = proofs.route_to(kind, place, number, last)
+        proofs = proofs_of(marsh(), Limits(route_needs=5))
+        search = Shortest(proofs.nearest.ways, moves)
+        with self.assertRaises(TooMany):
+            search.nearest(dict.fromkeys(proofs.nearest.ways.endings(), 1))
+        kind, place, number, last = next(found for found in proofs.found() if found[:2] == ("ending", "won"))
+        found = proofs.route_to(kind, place, number, last)
         self.assertIsNotNone(final_state(Rules(marsh()), texts(found)))
         self.assertFalse(is_shortest(found))
 

@@ -2,13 +2,13 @@
 
 import os
 import unittest
-from unittest import mock
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.concluding import conclude
 from mossy_bridge.reach.frontier import swept
 from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.proving import keep
 from mossy_bridge.reach.routes import is_shortest
@@ -121,14 +121,9 @@ class ByHand(unittest.TestCase):
         levels[21]["exits"].append(way("out", "won", opens="has wet0 and lacks wet9"))
         pit = play_level("pit", way("up", "r0", opens="lacks wet3"))
         f = flow(*levels, pit, facts=[f"wet{i}" for i in range(10)])
-        with (
-            mock.patch("mossy_bridge.reach.exploring.POSSIBLE", 0),
-            mock.patch("mossy_bridge.reach.exploring.SMALL", 0),
-            mock.patch("mossy_bridge.reach.richest.MOST", 0),
-            mock.patch("mossy_bridge.reach.richest.MOST_EACH", 0),
-            mock.patch("mossy_bridge.reach.survey.swept", side_effect=AssertionError),
-        ):
-            survey = surveyed(f, 60)
+        by_quotient_alone = Limits(states_at_once=0, small_flow=0, antichain_moves=0, antichain_moves_per_transition=0,
+                                   explored_states=0)  # fmt: skip
+        survey = surveyed(f, 60, limits=by_quotient_alone)
         self.assertTrue(survey.decided)
         self.assertEqual((survey.stuck.answer, survey.levels["pit"].answer), ("yes", "yes"))
         self.assertEqual(str(survey.stuck.route[-1]), "exit r20.slide")

@@ -2,6 +2,7 @@
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.limits import LIMITS
 from mossy_bridge.reach.machine import Machine
 from mossy_bridge.reach.proofs import Proofs
 
@@ -11,9 +12,9 @@ def never():
     return False
 
 
-def proofs_of(flow_):
+def proofs_of(flow_, limits=LIMITS):
     """The proofs of a flow."""
-    machine = Machine(Rules(flow_))
+    machine = Machine(Rules(flow_), limits=limits)
     machine.compile_all(never)
     return Proofs(Joined(machine), never)
 
