@@ -28,9 +28,9 @@ from mossy_bridge.model.edits import set_exit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import State
-from mossy_bridge.reach.survey import surveyed
-from mossy_bridge.reach.verdicts import KINDS as KINDS_COME_TO
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.survey.result import KINDS as KINDS_REACHED
+from mossy_bridge.reach.survey.result import Survey
+from mossy_bridge.reach.survey.run import survey_flow
 
 MOST_PLAIN = 200_000
 RUNS = 5
@@ -129,14 +129,14 @@ def after_edits(flow: Flow, before: Survey, budget: float) -> float:
     for number in range(RUNS):
         flow = edited(flow, len(flow.levels) // 2 + number)
         began = time.perf_counter()
-        before = surveyed(flow, budget, before=before)
+        before = survey_flow(flow, budget, before=before)
         times.append(time.perf_counter() - began)
     return statistics.median(times)
 
 
 def tracing(survey: Survey) -> float:
     """The mean time for tracing a route, of some from all over the flow."""
-    found = [verdict for kind in KINDS_COME_TO for verdict in survey.group(kind).values() if verdict.answer == "yes"]
+    found = [verdict for kind in KINDS_REACHED for verdict in survey.verdicts(kind).values() if verdict.answer == "yes"]
     some = found[:: max(1, len(found) // MOST_ROUTES)]
     began = time.perf_counter()
     for verdict in some:
@@ -148,10 +148,10 @@ def measured(name: str, budget: float) -> Measured:
     """One line of the table."""
     flow = cases()[name]()
     floor = timed(bare_graph(flow))
-    found = surveyed(flow, budget)
+    found = survey_flow(flow, budget)
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     quick = found.seconds < budget / 2
-    cold = timed(lambda: surveyed(flow, budget)) if quick else found.seconds
+    cold = timed(lambda: survey_flow(flow, budget)) if quick else found.seconds
     edit = after_edits(flow, found, budget)
     route = tracing(found)
     began = time.perf_counter()

@@ -118,10 +118,9 @@ def new(folder: Path, pattern: str, title: str, out: Path | None) -> None:
 @click.option("--final", is_flag=True, help="Judge the flow as it would be delivered.")
 def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final: bool) -> None:
     """Run all checks over a flow."""
-    from mossy_bridge.checks.inspecting import inspected
+    from mossy_bridge.appraisal.appraise import appraise
     from mossy_bridge.checks.report import survey_text, survey_values
-    from mossy_bridge.exchange.delivered import undeliverable
-    from mossy_bridge.reach.survey import surveyed
+    from mossy_bridge.reach.survey.budget import Budget
 
     gc.disable()  # one short computation that makes many small values and hardly any cycles
     wanted = _known_slugs(only)
@@ -129,8 +128,8 @@ def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final:
     if final:
         flow = _delivered(flow)
     with _progress("surveying", budget) as tick:
-        result = surveyed(flow, budget, tick)
-    findings = inspected(result, flow, file.resolve().parent, final, wanted, undeliverable=undeliverable)
+        found = appraise(flow, file.resolve().parent, budget=Budget(budget, tick), final=final, only=wanted)
+    result, findings = found.survey, found.findings
     if form == "json":
         say_json(survey_values(result, findings))
     else:
@@ -149,8 +148,8 @@ def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None
     """The shortest route to a level, exit (LEVEL.EXIT), deed (LEVEL.DEED) or ending."""
     from mossy_bridge.language.parsing import WrongWording, canonical_condition
     from mossy_bridge.play.rules import Rules
-    from mossy_bridge.reach.routes import is_shortest
-    from mossy_bridge.reach.survey import route_to
+    from mossy_bridge.reach.survey.result import is_shortest
+    from mossy_bridge.reach.survey.route_query import route_to
 
     flow = _read(file)
     avoided = _names(avoid)
@@ -199,13 +198,13 @@ def walk(file: Path, moves_file: Iterable[str]) -> None:
 def tour(file: Path, form: str, budget: float) -> None:
     """A play-test plan: few walks that together use all that can be used."""
     from mossy_bridge.checks.tour_report import tour_csv, tour_markdown, tour_text, tour_values
-    from mossy_bridge.reach.survey import surveyed
-    from mossy_bridge.reach.touring import toured
+    from mossy_bridge.reach.queries.transition_tour import transition_tour
+    from mossy_bridge.reach.survey.run import survey_flow
 
     flow = _read(file)
     with _progress("surveying", budget) as tick:
-        survey = surveyed(flow, budget, tick)
-    found = toured(survey)
+        survey = survey_flow(flow, budget, tick)
+    found = transition_tour(survey)
     if form == "json":
         say_json(tour_values(survey.rules, found))
     elif form == "csv":

@@ -6,6 +6,7 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from dataclasses import replace
 from importlib.resources import files
 from pathlib import Path
 from unittest import mock
@@ -17,9 +18,9 @@ from mossy_bridge.checks.report import survey_text, survey_values
 from mossy_bridge.command import cli
 from mossy_bridge.exchange.writing import flow_text
 from mossy_bridge.play.state import parse_move
-from mossy_bridge.reach.routes import SomeRoute
-from mossy_bridge.reach.survey import surveyed
-from mossy_bridge.reach.verdicts import Verdict
+from mossy_bridge.reach.survey.result import Verdict
+from mossy_bridge.reach.survey.run import survey_flow
+from mossy_bridge.reach.system.routes import SomeRoute
 from tests.support.build import deed, flow, play_level, screen, way
 
 DEMO = str(files("mossy_bridge.demo").joinpath("tidewick.mossy"))
@@ -64,8 +65,8 @@ class Calls(unittest.TestCase):
             (self.folder / name).write_text("")
         made = self.call("new", self.folder, "--title", "Marsh Lamp")
         self.assertEqual((made.exit_code, made.stdout.split(": ")[1]), (0, "3 levels of level_*.map\n"))
-        surveyed = self.call("survey", self.folder / "marsh_lamp.mossy")
-        self.assertTrue(surveyed.stdout.startswith("All 3 levels reached"))
+        survey_flow = self.call("survey", self.folder / "marsh_lamp.mossy")
+        self.assertTrue(survey_flow.stdout.startswith("All 3 levels reached"))
         again = self.call("new", self.folder, "--title", "Marsh Lamp")
         self.assertEqual(again.exit_code, 2)
         self.assertIn("is there already", again.stderr)
@@ -164,16 +165,16 @@ class Calls(unittest.TestCase):
         small = self.small()
         known = Verdict("yes", lambda: SomeRoute(map(parse_move, ("exit title.go", "deed a.d", "exit a.x"))))
         self.assertEqual(self.call("route", small, "won").stderr, "")
-        with mock.patch("mossy_bridge.reach.survey.route_to", return_value=known):
+        with mock.patch("mossy_bridge.reach.survey.route_query.route_to", return_value=known):
             found = self.call("route", small, "won")
         self.assertEqual((found.exit_code, len(found.stdout.splitlines())), (0, 4))
         self.assertIn("may be a shorter route", found.stderr)
 
     def test_a_survey_says_of_which_routes_it_is_not_sure_that_they_are_the_shortest(self):
         f = flow(play_level("a", way("x", "pit"), way("y", "won")), play_level("pit"))
-        survey = surveyed(f)
+        survey = survey_flow(f)
         self.assertNotIn("shortest", survey_values(survey, inspected(survey, f))["stuck"])
-        survey.stuck = Verdict("yes", lambda: SomeRoute([parse_move("exit a.x")]))
+        survey = replace(survey, stuck=Verdict("yes", lambda: SomeRoute([parse_move("exit a.x")])))
         findings = inspected(survey, f, only=["stuck"])
         values = survey_values(survey, findings)
         self.assertEqual(values["stuck"], {"verdict": "yes", "route": ["exit a.x"], "shortest": False})

@@ -53,7 +53,7 @@ class Layers(unittest.TestCase):
     def test_a_planted_violation_is_found(self):
         for package, source in (
             ("model", "from mossy_bridge.play.rules import Rules"),
-            ("play", "def f():\n    import mossy_bridge.reach.graph"),
+            ("play", "def f():\n    import mossy_bridge.reach.explicit.reachability_graph"),
             ("checks", "from PyQt6 import QtCore"),
             ("exchange", "import mossy_bridge.desk.app"),
         ):
@@ -63,7 +63,7 @@ class Layers(unittest.TestCase):
         script = """
 import sys
 sys.modules["PyQt6"] = None
-import mossy_bridge.checks.inspecting, mossy_bridge.reach.columns, mossy_bridge.exchange.saving, mossy_bridge.command
+import mossy_bridge.checks.inspecting, mossy_bridge.reach.queries.crossing_columns, mossy_bridge.exchange.saving, mossy_bridge.command
 """
         subprocess.run([sys.executable, "-c", script], check=True)
 

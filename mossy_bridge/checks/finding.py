@@ -17,7 +17,7 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Exit, Flow, Level, Waiver
 from mossy_bridge.model.places import title_of
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.survey.result import Survey
 
 Severity = Literal["error", "warning", "hint"]
 Chapter = Literal["structure", "reachability", "places", "transitions", "upkeep"]
@@ -94,6 +94,8 @@ class Inspection:
     """The checks of this run."""
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {}
     """The places of a flow as written whose value to deliver cannot stand there, each with why."""
+    cancelled: Callable[[], bool] = lambda: False
+    """Whether nobody wants the findings any more; for checks that take long."""
     found: tuple[Finding, ...] = ()
     """For the check of waivers, which runs last: what the others have found."""
 

@@ -10,7 +10,7 @@ from mossy_bridge.checks.structure import codes, connections, facts, files, refe
 from mossy_bridge.checks.transitions import timing  # noqa: F401
 from mossy_bridge.checks.upkeep import kept, pending  # noqa: F401
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.survey.result import Survey
 
 _ORDER = {"error": 0, "warning": 1, "hint": 2}
 
@@ -23,12 +23,15 @@ def inspected(
     only: Collection[str] = (),
     watch: Callable[[Check, Sequence[Finding]], None] = lambda _check, _found: None,
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {},
+    cancelled: Callable[[], bool] = lambda: False,
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
     each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
     stand, and why."""
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
-    inspection = Inspection(survey, written, folder, final, frozenset(one.slug for one in wanted), undeliverable)
+    inspection = Inspection(
+        survey, written, folder, final, frozenset(one.slug for one in wanted), undeliverable, cancelled
+    )
     found: list[Finding] = []
     waivers = Waivers(written.waivers)
     for one in sorted(wanted, key=lambda one: (one.slug == "waiver-idle", one.severity != "error")):

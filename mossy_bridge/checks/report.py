@@ -6,8 +6,7 @@ from typing import Any
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.routes import Route, is_shortest
-from mossy_bridge.reach.verdicts import Survey, Verdict
+from mossy_bridge.reach.survey.result import Route, Survey, Verdict, is_shortest
 
 _MARKS = {"error": "✗ broken    ", "warning": "△ suspicious", "hint": "○ worth knowing"}
 

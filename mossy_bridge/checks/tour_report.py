@@ -9,7 +9,7 @@ from msgspec import Struct
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, State
 from mossy_bridge.play.telling import named_move, told_value
-from mossy_bridge.reach.touring import Tour
+from mossy_bridge.reach.queries.transition_tour import Tour
 
 
 class Line(Struct, frozen=True):

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Literal
 
 from mossy_bridge.checks.finding import Finding
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.survey.result import Survey
 
 Mark = Literal["broken", "suspicious", "sound", "unknown"]
 
@@ -28,7 +28,7 @@ def verdict_sentence(survey: Survey, findings: Sequence[Finding]) -> str:
     if wrong:
         return f"{wrong[0][:1].upper()}{wrong[0][1:]}{''.join('; ' + part for part in wrong[1:])} — proven"
     if not _reach_known(survey):
-        return f"Not settled: time ran out after {survey.graph.looked_at:,} states"
+        return f"Not settled: time ran out after {survey.graph.expanded:,} states"
     errors = sum(1 for f in findings if f.severity == "error" and not f.waived)
     if errors:
         return (

@@ -10,10 +10,9 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import click
 
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.appraisal.appraise import appraise, default_budget
 from mossy_bridge.checks.report import survey_text
 from mossy_bridge.exchange.reading import flow_from_bytes
-from mossy_bridge.reach.survey import surveyed
 
 if TYPE_CHECKING:
     from PyQt6.QtCore import QSettings
@@ -35,8 +34,8 @@ def show_demo() -> int:
     for path in render_views(out):
         click.echo(f"  {path}")
     flow = flow_from_bytes(files("mossy_bridge.demo").joinpath("tidewick.mossy").read_bytes())
-    survey = surveyed(flow)
-    click.echo("\n".join(survey_text(survey, inspected(survey, flow))))
+    found = appraise(flow, budget=default_budget(flow))
+    click.echo("\n".join(survey_text(found.survey, found.findings)))
     return 0
 
 

@@ -13,8 +13,7 @@ from mossy_bridge.desk.sentences.promise import PromiseSentence, WalkSentence
 from mossy_bridge.desk.words import Label
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move, parse_move
-from mossy_bridge.reach.routes import Route, is_shortest
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.survey.result import Route, Survey, is_shortest
 
 MOST = 270
 """Pixels."""

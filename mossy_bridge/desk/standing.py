@@ -1,13 +1,13 @@
 """How each level stands, for the marks on strip, map and bench."""
 
-from mossy_bridge.desk.surveying import Surveyed
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.model.flow import Level
 
 
 class Standing:
     """The mark of every level, and of every other place with a finding."""
 
-    def __init__(self, result: Surveyed | None):
+    def __init__(self, result: Appraisal | None):
         self._result = result
         self._worst: dict[str, str] = {}
         rank = {"error": "broken", "warning": "suspicious"}

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.flowing import FlowingLayout
@@ -16,7 +17,6 @@ from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import COLOUR_OF, SEVERITY_MARK, paint_mark
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.surveying import Surveyed
 from mossy_bridge.desk.words import Label
 from mossy_bridge.model.flow import Flow
 
@@ -127,7 +127,7 @@ class SurveyColumn(QWidget):
         self._look = look
         self.kept = KeptColumn(look, requests)
         self.kept.route_wanted.connect(self.route_wanted)
-        self._result: Surveyed | None = None
+        self._result: Appraisal | None = None
         self._figures = Label()
         self._list = QScrollArea()
         self._list.setWidgetResizable(True)
@@ -169,7 +169,7 @@ class SurveyColumn(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(WIDTH, 400)
 
-    def show_result(self, result: Surveyed | None) -> None:
+    def show_result(self, result: Appraisal | None) -> None:
         """Shows a survey's findings."""
         self._result = result
         self._fill()

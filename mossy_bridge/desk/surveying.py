@@ -2,78 +2,19 @@
 
 import sys
 import threading
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from mossy_bridge.checks.finding import Check, Finding
-from mossy_bridge.checks.inspecting import inspected
-from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
+from mossy_bridge.appraisal.appraise import Appraisal, Judgement, appraise, default_budget
 from mossy_bridge.desk.letting_go import let_go, parts_of
-from mossy_bridge.exchange.delivered import undeliverable
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.reach.columns import Columns, columns, really_leads_to
-from mossy_bridge.reach.survey import Cancelled, not_collecting, surveyed
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.survey.budget import Cancelled
+from mossy_bridge.reach.survey.gc_pause import gc_paused
+from mossy_bridge.reach.survey.result import Survey
 
-BUDGET_SECONDS, SECONDS_A_LEVEL = 10.0, 0.002
-"""A survey may take so long, and so much longer for each level."""
 SETTLE_MS = 25
-
-
-@dataclass(frozen=True)
-class Surveyed:
-    """Everything the window shows of one survey, and the flow it is about."""
-
-    flow: Flow
-    survey: Survey
-    findings: Sequence[Finding]
-    sentence: str
-    mark: Mark
-    columns: Columns
-    leads: dict[tuple[str, str], frozenset[str]]
-
-    def open_findings(self) -> list[Finding]:
-        """The findings that nobody has accepted."""
-        return [finding for finding in self.findings if not finding.waived]
-
-
-@dataclass(frozen=True)
-class Answer:
-    """The verdict, as soon as it is known: before all is checked, and shown in its place on the map."""
-
-    sentence: str
-    mark: Mark
-
-
-def survey_flow(
-    flow: Flow,
-    folder: Path | None,
-    cancelled: threading.Event,
-    before: Survey | None = None,
-    tell: Callable[[Answer], None] = lambda _answer: None,
-) -> Surveyed:
-    """The whole survey of a flow, as the window shows it, its verdict told first; of an earlier one is used what still
-    holds. Raises :class:`Cancelled`."""
-    budget = BUDGET_SECONDS + SECONDS_A_LEVEL * len(flow.levels)
-    survey = surveyed(flow, budget, cancelled.is_set, before=before)
-    told = False
-
-    def watch(check: Check, found: Sequence[Finding]) -> None:
-        nonlocal told
-        if cancelled.is_set():
-            raise Cancelled
-        if not told and check.severity != "error":
-            told = True
-            tell(Answer(verdict_sentence(survey, found), verdict_mark(survey, found)))
-
-    findings = inspected(survey, flow, folder, watch=watch, undeliverable=undeliverable)
-    placed = columns(survey.flow, survey.crossings)
-    sentence, mark = verdict_sentence(survey, findings), verdict_mark(survey, findings)
-    return Surveyed(flow, survey, findings, sentence, mark, placed, really_leads_to(survey))
 
 
 class Surveyor(QObject):
@@ -93,7 +34,7 @@ class Surveyor(QObject):
         self._cancel = threading.Event()
         self._thread: threading.Thread | None = None
         self._last: Survey | None = None
-        self._shown: Surveyed | None = None
+        self._shown: Appraisal | None = None
         self._wanted: tuple[Flow, Path | None] | None = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -138,9 +79,11 @@ class Surveyor(QObject):
     def _work(self, revision: int, flow: Flow, folder: Path | None, cancel: threading.Event) -> None:
         result: object
         try:
-            with not_collecting():
+            with gc_paused():
                 tell = partial(self._told.emit, revision)
-                result = survey_flow(flow, folder, cancel, self._last, tell)
+                budget = default_budget(flow, cancel.is_set)
+                result = appraise(flow, folder, budget=budget, before=self._last, tell=tell)
+                _ = result.judgement, result.columns, result.levels_led_to  # not in the window's thread
             before, self._last = parts_of(self._last), result.survey
             let_go(before)
         except Cancelled:
@@ -149,7 +92,7 @@ class Surveyor(QObject):
             result = error
         self._arrived.emit(revision, result)
 
-    def _on_told(self, revision: int, answer: Answer) -> None:
+    def _on_told(self, revision: int, answer: Judgement) -> None:
         if revision == self._revision and self._wanted is None:
             self.answered.emit(answer)
 
@@ -160,7 +103,7 @@ class Surveyor(QObject):
         if self._wanted is not None:
             self._begin()
         elif revision == self._revision:
-            if isinstance(result, Surveyed):
+            if isinstance(result, Appraisal):
                 before, self._shown = parts_of(self._shown), result
                 self.surveyed.emit(result)
                 let_go(before)

@@ -4,11 +4,11 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal, Judgement
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.marks import paint_mark
-from mossy_bridge.desk.surveying import Answer, Surveyed
 from mossy_bridge.desk.words import plain
 
 HEIGHT = 46
@@ -109,15 +109,15 @@ class VerdictLine(QWidget):
             self._old = self._sentence, self._mark
             self._say(f"Surveying… Before the last change: {self._sentence}", "unknown")
 
-    def show_answer(self, answer: Answer) -> None:
+    def show_answer(self, answer: Judgement) -> None:
         """Says the verdict, as soon as it is known. What was suspicious stays so: not all has been checked yet."""
         before = self._old[1] if self._old else self._mark
         still = answer.mark == "sound" and before == "suspicious"
         self._answer(answer.sentence, before if still else answer.mark)
 
-    def show_result(self, result: Surveyed) -> None:
+    def show_result(self, result: Appraisal) -> None:
         """Says the verdict, with what all checks have found."""
-        self._answer(result.sentence, result.mark)
+        self._answer(result.judgement.sentence, result.judgement.mark)
 
     def show_failure(self, sentence: str) -> None:
         """Says that the survey itself failed."""

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QMainWindow, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from mossy_bridge import __version__
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.actions import Action, Actions
 from mossy_bridge.desk.ahead import Ahead
@@ -38,7 +39,7 @@ from mossy_bridge.desk.selection import Selected, Selection
 from mossy_bridge.desk.standing import Standing
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey_column import SurveyColumn
-from mossy_bridge.desk.surveying import Surveyed, Surveyor
+from mossy_bridge.desk.surveying import Surveyor
 from mossy_bridge.desk.trial.walking import Walking
 from mossy_bridge.desk.verdict_line import VerdictLine
 from mossy_bridge.desk.watching import LevelFileWatch
@@ -78,7 +79,7 @@ class Window(QMainWindow):
         self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
         self.faults = Faults(self)
         self.watch = LevelFileWatch(self)
-        self.result: Surveyed | None = None
+        self.result: Appraisal | None = None
         self._standing = Standing(None)
         self._resolver = Resolver()
         self._make_bands()
@@ -274,7 +275,7 @@ class Window(QMainWindow):
         self.survey_column.show_busy()
         self.verdict.show_busy()
 
-    def _on_surveyed(self, result: Surveyed) -> None:
+    def _on_surveyed(self, result: Appraisal) -> None:
         self.result, self._standing = result, Standing(result)
         self.verdict.show_result(result)
         self.survey_column.show_result(result)

@@ -8,8 +8,8 @@ from mossy_bridge.reach.limits import Limits
 Numbers = NDArray[np.int64]
 Ints = NDArray[np.int32]
 Bools = NDArray[np.bool_]
-Words = NDArray[np.uint64]
-"""One row for each state, one column for each 64 bits of its word."""
+Vectors = NDArray[np.uint64]
+"""One transition for each state, one column for each 64 bits of its vector."""
 
 
 def spans(first: NDArray[np.integer], end: NDArray[np.integer]) -> Numbers:
@@ -71,7 +71,7 @@ def distinct(numbers: NDArray[np.integer], mark: Bools) -> Numbers:
     return found
 
 
-def or_into(found: Words, places: NDArray[np.integer], bits: Words) -> None:
+def or_into(found: Vectors, places: NDArray[np.integer], bits: Vectors) -> None:
     """Adds sets of bits to those at some places, which may repeat."""
     for column in range(found.shape[1]):
         np.bitwise_or.at(found[:, column], places, bits[:, column])

@@ -6,7 +6,7 @@ The walker is 0.8 wide and 1.6 high, moves 6 a second in ticks of 1/60, and jump
 import unittest
 
 from mossy_bridge.checks.inspecting import inspected
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, way
 
 FLOOR = {"width": 40, "height": 20, "solids": [[0, 16, 40, 4]]}
@@ -19,13 +19,13 @@ def gate(*area, to="won", **trigger):
 
 class Places(unittest.TestCase):
     def check(self, slug, flow_, *expected):
-        found = inspected(surveyed(flow_), flow_, only=[slug])
+        found = inspected(survey_flow(flow_), flow_, only=[slug])
         self.assertEqual([f.at for f in found], [e if isinstance(e, tuple) else (e,) for e in expected], slug)
         for finding in found:
             self.assertTrue(finding.message.endswith("."))
             if finding.repair:
                 mended = finding.repair.edit(flow_)
-                self.assertNotIn(finding.at, [f.at for f in inspected(surveyed(mended), mended, only=[slug])])
+                self.assertNotIn(finding.at, [f.at for f in inspected(survey_flow(mended), mended, only=[slug])])
 
     def one(self, exit_, plan=None, **fields):
         spawns = [{"id": "p", "x": 30, "y": 16}]

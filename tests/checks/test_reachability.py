@@ -4,7 +4,7 @@ import unittest
 
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.reach.limits import Limits
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, deed, fact, flow, play_level, screen, state_after, way
 
 AUTO = {"kind": "auto"}
@@ -12,7 +12,7 @@ AUTO = {"kind": "auto"}
 
 class Reachability(unittest.TestCase):
     def check(self, slug, flow_, *expected, budget=20):
-        found = inspected(surveyed(flow_, budget), flow_, only=[slug])
+        found = inspected(survey_flow(flow_, budget), flow_, only=[slug])
         with self.subTest(slug, expected=expected):
             self.assertEqual(
                 [f.at for f in found], [place if isinstance(place, tuple) else (place,) for place in expected]
@@ -51,7 +51,7 @@ class Reachability(unittest.TestCase):
             screen("menu", way("on", {"kind": "next"})),
             facts=["left", "right", "nothing", *(f"k{i}" for i in range(18))],
         )  # fmt: skip
-        survey = surveyed(f, 20, limits=Limits(first_edges=60, states_one_by_one=20))
+        survey = survey_flow(f, 20, limits=Limits(first_edges=60, states_one_by_one=20))
         self.assertFalse(survey.settled)
         found = inspected(survey, f, only=["exit-never-opens"])
         told = {finding.at[0]: finding.message for finding in found}
@@ -101,8 +101,8 @@ class Reachability(unittest.TestCase):
             play_level("pit", way("up", "bank", opens="has k3")),
             facts=[f"k{i}" for i in range(18)],
         )
-        survey = surveyed(f, 20, limits=Limits(first_edges=6, small_flow=0))
-        self.assertIsNone(survey.sinking.first_stuck)
+        survey = survey_flow(f, 20, limits=Limits(first_edges=6, small_flow=0))
+        self.assertIsNone(survey.explored.dead_ends.first_stuck)
         found = list(inspected(survey, f, only=["stuck"]))
         self.assertEqual([finding.at for finding in found], [("pit", "bank.jump")])
         self.assertEqual(str(found[0].route[-1]), "exit bank.jump")
@@ -220,7 +220,7 @@ class Reachability(unittest.TestCase):
     def test_not_settled(self):
         deeds = [deed(f"d{n}", "add 1 n", repeats="always") for n in range(2)]
         f = flow(play_level("a", way("x", "won", opens="at least 90000 n"), deeds=deeds), facts=["n:99999"])
-        found = inspected(surveyed(f, 0.05), f)
+        found = inspected(survey_flow(f, 0.05), f)
         self.assertIn("not-settled", [x.check for x in found])
         self.assertFalse({"exit-never-opens", "ending-unreachable", "never-holds"} & {x.check for x in found})
 
@@ -230,7 +230,7 @@ class Reachability(unittest.TestCase):
             play_level("b", way("y", "won")),
             facts=["n:99999"],
         )
-        survey = surveyed(f, 0.05)
+        survey = survey_flow(f, 0.05)
         self.assertEqual((survey.levels["a"].answer, survey.levels["b"].answer), ("yes", "unknown"))
         self.assertEqual((survey.stuck.answer, survey.endings["won"].answer, survey.missed["b"]), ("unknown",) * 3)
 

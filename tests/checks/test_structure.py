@@ -6,7 +6,7 @@ from pathlib import Path
 
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.exchange.writing import flow_text
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, deed, fact, flow, play_level, screen, way
 
 
@@ -16,7 +16,7 @@ def found(flow_, slug, **options):
 
 
 def findings(flow_, slug, **options):
-    return inspected(surveyed(flow_), flow_, only=[slug], **options)
+    return inspected(survey_flow(flow_), flow_, only=[slug], **options)
 
 
 class Structure(unittest.TestCase):
@@ -272,7 +272,7 @@ class Structure(unittest.TestCase):
         from mossy_bridge.exchange.reading import flow_from_bytes
 
         f = flow_from_bytes(files("mossy_bridge.demo").joinpath("tidewick.mossy").read_bytes())
-        grave = [x for x in inspected(surveyed(f), f) if x.severity != "hint"]
+        grave = [x for x in inspected(survey_flow(f), f) if x.severity != "hint"]
         self.assertEqual(grave, [])
 
     def test_the_unfinished_demo_has_its_planted_faults(self):
@@ -281,7 +281,7 @@ class Structure(unittest.TestCase):
         from mossy_bridge.exchange.reading import flow_from_bytes
 
         f = flow_from_bytes(files("mossy_bridge.demo").joinpath("tidewick_unfinished.mossy").read_bytes())
-        slugs = {x.check for x in inspected(surveyed(f), f)}
+        slugs = {x.check for x in inspected(survey_flow(f), f)}
         self.assertLessEqual(
             {
                 "level-unreachable",

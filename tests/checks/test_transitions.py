@@ -5,7 +5,7 @@ import unittest
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Limits
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import flow, play_level, way
 
 CHAPTER = {
@@ -46,7 +46,7 @@ def with_steps(steps, used=True, **exit_fields):
 
 def found(flow_):
     """The findings of the chapter, by check."""
-    return {one.check: one for one in inspected(surveyed(flow_), flow_) if one.check in CHAPTER}
+    return {one.check: one for one in inspected(survey_flow(flow_), flow_) if one.check in CHAPTER}
 
 
 class Timing(unittest.TestCase):

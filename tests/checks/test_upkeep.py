@@ -4,14 +4,14 @@ import unittest
 
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.exchange.delivered import undeliverable
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, screen, way
 
 
 class Upkeep(unittest.TestCase):
     def check(self, slug, flow_, *expected, only=True, **options):
         found = [
-            f for f in inspected(surveyed(flow_), flow_, only=[slug] if only else [], **options) if f.check == slug
+            f for f in inspected(survey_flow(flow_), flow_, only=[slug] if only else [], **options) if f.check == slug
         ]
         self.assertEqual([f.at for f in found], [(place,) for place in expected])
         return found

@@ -90,14 +90,14 @@ class Planted(DeskCase):
             thread.start()
             thread.join()
             self.told("a thread")
-            with mock.patch("mossy_bridge.desk.faces.tour.toured", broken):
+            with mock.patch("mossy_bridge.desk.faces.tour.transition_tour", broken):
                 self.window.faces.turn(8)
                 self.window.tour.make.click()
                 self.wait_until(lambda: not self.window.tour.busy, "the tour")
             self.told("a worker")
 
     def test_in_the_survey(self):
-        with mock.patch("mossy_bridge.desk.surveying.inspected", broken), mock.patch("sys.stderr.write"):
+        with mock.patch("mossy_bridge.appraisal.appraise.inspected", broken), mock.patch("sys.stderr.write"):
             self.window.requests.levels.set("slipway", name="x")
             self.settle()
         self.assertIn("The survey failed", self.window.verdict.sentence)

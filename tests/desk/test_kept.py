@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QListWidget
 
 from mossy_bridge.desk.kept import route_words
 from mossy_bridge.desk.link import Link
-from mossy_bridge.reach.routes import SomeRoute
+from mossy_bridge.reach.system.routes import SomeRoute
 from tests.support.qt import DeskCase
 
 

@@ -4,7 +4,7 @@ import unittest
 import weakref
 
 from mossy_bridge.desk.letting_go import let_go, parts_of
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import flow, play_level, way
 
 
@@ -24,9 +24,9 @@ class LettingGo(unittest.TestCase):
         self.assertIs(kept["kept"], freed[0]())
 
     def test_the_parts_of_a_survey_are_its_collections(self):
-        survey = surveyed(flow(play_level("a", way("x", "won"))))
+        survey = survey_flow(flow(play_level("a", way("x", "won"))))
         parts = parts_of(survey)
-        for part in (survey.levels, survey.exits, survey.machine.rows):
+        for part in (survey.levels, survey.exits, survey.program.transitions):
             self.assertTrue(any(one is part for one in parts))
         let_go(parts).join()
         self.assertEqual(survey.levels["a"].answer, "yes")

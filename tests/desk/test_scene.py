@@ -7,9 +7,9 @@ from random import Random
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
+from mossy_bridge.appraisal.appraise import appraise, default_budget
 from mossy_bridge.desk.map.scene import CELL, Index, MapScene
 from mossy_bridge.desk.map.tiles import SIDE, Tiles
-from mossy_bridge.desk.surveying import survey_flow
 from mossy_bridge.exchange.reading import read_flow
 from mossy_bridge.model import edits, ordering
 from mossy_bridge.model.flow import Destination
@@ -18,13 +18,6 @@ from mossy_bridge.model.patterns import Resolver, resolved
 from tests.support.qt import make_application
 
 DEMO = Path(__file__).parents[2] / "mossy_bridge" / "demo" / "tidewick_unfinished.mossy"
-
-
-class Never:
-    """A wish to stop that never comes."""
-
-    def is_set(self):
-        return False
 
 
 def told(scene):
@@ -65,7 +58,7 @@ class Scenes(unittest.TestCase):
     def setUp(self):
         self.app = make_application()
         self.flow = read_flow(DEMO)
-        self.result = survey_flow(self.flow, None, Never())
+        self.result = appraise(self.flow, budget=default_budget(self.flow))
 
     def test_after_any_edits_it_is_as_if_made_anew(self):
         for seed in range(12):

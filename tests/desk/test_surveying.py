@@ -1,16 +1,17 @@
 """The survey beside the window: what is told when, and what the top line says meanwhile."""
 
+import dataclasses
 import threading
 import unittest
 from unittest import mock
 
 from msgspec.structs import replace
 
+from mossy_bridge.appraisal import appraise
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.verdict import verdict_mark
-from mossy_bridge.desk import surveying
 from mossy_bridge.model import edits
-from mossy_bridge.reach.verdicts import Verdict
+from mossy_bridge.reach.survey.result import Verdict
 from tests.support.build import flow, play_level, way
 from tests.support.qt import DeskCase
 
@@ -33,13 +34,13 @@ class Telling(DeskCase):
         self.lock()
         self.wait_until(lambda: len(told) == 2, "the survey")
         self.assertIn("never reached", told[0])
-        self.assertEqual(told[0], told[1].sentence)
+        self.assertEqual(told[0], told[1].judgement.sentence)
         self.assertEqual(self.line.sentence, told[0])
 
     def test_while_it_takes_long_the_old_verdict_is_not_shown_as_new(self):
-        before, gate, real = self.line.sentence, threading.Event(), surveying.surveyed
+        before, gate, real = self.line.sentence, threading.Event(), appraise.survey_flow
         self.assertIn("All 22 levels reached", before)
-        with mock.patch.object(surveying, "surveyed", lambda *a, **k: gate.wait(20) and real(*a, **k)):
+        with mock.patch.object(appraise, "survey_flow", lambda *a, **k: gate.wait(20) and real(*a, **k)):
             self.lock()
             self.wait_until(lambda: self.line.sentence != before, "the line to change")
             self.assertEqual(self.line.sentence, f"Surveying… Before the last change: {before}")
@@ -57,8 +58,8 @@ class Telling(DeskCase):
         self.assertIn("never reached", self.line.sentence)
 
     def test_of_another_file_nothing_old_is_said(self):
-        gate, real = threading.Event(), surveying.surveyed
-        with mock.patch.object(surveying, "surveyed", lambda *a, **k: gate.wait(20) and real(*a, **k)):
+        gate, real = threading.Event(), appraise.survey_flow
+        with mock.patch.object(appraise, "survey_flow", lambda *a, **k: gate.wait(20) and real(*a, **k)):
             self.window.files.open_demo("tidewick_unfinished")
             self.line._waiting.setInterval(1)
             self.wait_until(lambda: self.line.sentence == "Surveying…", "the line to change")
@@ -70,32 +71,32 @@ class Telling(DeskCase):
 
     def test_what_is_not_decided_is_not_told_as_sound(self):
         f = flow(play_level("a", way("x", "won")))
-        survey = surveying.surveyed(f)
+        survey = appraise.survey_flow(f)
         self.assertEqual(verdict_mark(survey, ()), "sound")
-        survey.stuck = Verdict("unknown")
+        survey = dataclasses.replace(survey, stuck=Verdict("unknown"))
         self.assertEqual(verdict_mark(survey, ()), "suspicious")
         error = Finding("stuck", "error", ("a",), "", "")
         self.assertEqual(verdict_mark(survey, [error]), "broken")
         self.assertEqual(verdict_mark(survey, [replace(error, waived="so it is")]), "suspicious")
-        self.assertEqual(verdict_mark(surveying.surveyed(flow()), ()), "unknown")
+        self.assertEqual(verdict_mark(appraise.survey_flow(flow()), ()), "unknown")
         for before, told, shown in (("sound", "sound", "sound"), ("suspicious", "sound", "suspicious"),
                                     ("sound", "suspicious", "suspicious"), ("suspicious", "broken", "broken")):  # fmt: skip
             self.line._answer("before", before)
-            self.line.show_answer(surveying.Answer("now", told))
+            self.line.show_answer(appraise.Judgement("now", told))
             self.assertEqual((self.line.sentence, self.line._mark), ("now", shown))
 
     def test_an_edit_ends_the_checks_under_way(self):
-        gate, begun, real = threading.Event(), [], surveying.inspected
+        gate, begun, real = threading.Event(), [], appraise.inspected
 
-        def slow(survey, flow, folder, watch, **more):
+        def slow(*arguments, watch, **more):
             def watched(check, found):
                 begun.append(check.slug)
                 gate.wait(20)
                 watch(check, found)
 
-            return real(survey, flow, folder, watch=watched, **more)
+            return real(*arguments, watch=watched, **more)
 
-        with mock.patch.object(surveying, "inspected", slow):
+        with mock.patch.object(appraise, "inspected", slow):
             self.lock()
             self.wait_until(lambda: begun, "the first check")
             self.window.document.undo()

@@ -12,8 +12,8 @@ import mossy_bridge
 from mossy_bridge.checks.tour_report import tour_csv, tour_markdown
 from mossy_bridge.desk.ports import DialogPerson
 from mossy_bridge.desk.words import Label, plain
-from mossy_bridge.reach.survey import surveyed
-from mossy_bridge.reach.touring import toured
+from mossy_bridge.reach.queries.transition_tour import transition_tour
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.qt import DeskCase
 
 DESK = Path(mossy_bridge.__file__).parent / "desk"
@@ -116,8 +116,8 @@ class Shown(DeskCase):
         self.open_demo()
         flow = self.window.document.flow
         flow = replace(flow, title=EVIL, levels=tuple(replace(level, name=f"=1+1{EVIL}") for level in flow.levels))
-        survey = surveyed(flow)
-        tour = toured(survey)
+        survey = survey_flow(flow)
+        tour = transition_tour(survey)
         text = "\n".join(tour_markdown(survey.rules, tour))
         self.assertFalse("<img" in text.replace("\\<", ""))
         self.assertIn("\\<img", text)

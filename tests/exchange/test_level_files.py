@@ -9,7 +9,7 @@ from mossy_bridge.exchange import level_files as lf
 from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import flow, play_level
 
 
@@ -83,7 +83,7 @@ class Naming(unittest.TestCase):
         f = lf.flow_from_folder("Tidewick", files, "maps/level_*.map")
         self.assertEqual([(level.code, level.file) for level in f.levels], [(str(i + 1), files[i]) for i in range(3)])
         self.assertEqual(flow_from_bytes(flow_bytes(f)), f)
-        survey = surveyed(f)
+        survey = survey_flow(f)
         self.assertEqual({verdict.answer for verdict in survey.levels.values()}, {"yes"})
         self.assertEqual(lf.flow_from_folder("Empty", [], "*.map").levels, ())
 

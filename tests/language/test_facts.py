@@ -7,8 +7,8 @@ from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.model.edits import CannotEdit
 from mossy_bridge.play.becoming import becomes
 from mossy_bridge.play.consequences import consequences
-from mossy_bridge.reach.first_had import first_had
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.queries.first_gained import first_gained
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, way
 
 
@@ -37,9 +37,9 @@ class Uses(unittest.TestCase):
         })  # fmt: skip
 
     def test_first_had_is_the_nearest_level_that_gives_it(self):
-        had = first_had(surveyed(marsh()))
+        had = first_gained(survey_flow(marsh()))
         self.assertEqual(had, {"key": "a", "rope": "never", "oil": "a", "tide": "b", "idle": "never"})
-        self.assertEqual(first_had(surveyed(set_fact(marsh(), "rope", initial=True)))["rope"], "from the start")
+        self.assertEqual(first_gained(survey_flow(set_fact(marsh(), "rope", initial=True)))["rope"], "from the start")
 
     def test_what_becomes_of_a_fact_hangs_on_its_lifetime_and_the_saving(self):
         f = marsh()

@@ -8,7 +8,7 @@ from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.model import duplicating, edits, ordering, pattern_edits, removing, search, upkeep
 from mossy_bridge.model.numbering import next_code, next_file, next_text, renumbered
 from mossy_bridge.model.patterns import resolved
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, deed, flow, play_level, screen, way
 
 
@@ -176,7 +176,7 @@ class Patterns(unittest.TestCase):
             self.assertEqual(flow_from_bytes(flow_bytes(f)), f)
 
     def test_a_patterns_changes_show_no_drift(self):
-        found = [finding.check for finding in inspected(surveyed(self.flow), self.flow)]
+        found = [finding.check for finding in inspected(survey_flow(self.flow), self.flow)]
         self.assertNotIn("pattern-drift", found)
 
 

@@ -11,7 +11,7 @@ from mossy_bridge.model import edits
 from mossy_bridge.plan import doors, laying
 from mossy_bridge.plan.bodies import body_at, overlap
 from mossy_bridge.plan.laying import Part
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, way
 
 PLAN = {"width": 40, "height": 12, "solids": [[0, 10, 40, 2], [0, 0, 40, 1]]}
@@ -87,7 +87,9 @@ class Doors(unittest.TestCase):
                         self.assertFalse(overlap(door.area, body_at(spawn, f.walker, True)))
                 wrong = {"spawn-in-exit", "spawn-in-solid", "spawn-outside", "return-far-away", "doors-ping-pong",
                          "trigger-jumped-over", "trigger-outside", "trigger-slips-through", "spawn-in-air"}  # fmt: skip
-                found = [x for x in inspected(surveyed(f), f) if x.check in wrong and "p" not in str(x.at).split(".")]
+                found = [
+                    x for x in inspected(survey_flow(f), f) if x.check in wrong and "p" not in str(x.at).split(".")
+                ]
                 self.assertEqual([x.message for x in found], [])
         f, out, _ = doors.there_and_back(flow(play_level("a", plan=up), play_level("b", plan=up), units={"y": "up"}),
                                          "a", "b")  # fmt: skip

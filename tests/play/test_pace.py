@@ -9,8 +9,8 @@ from mossy_bridge.play.pace import pace_of
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move
 from mossy_bridge.play.walking import final_state
-from mossy_bridge.reach.survey import surveyed
-from mossy_bridge.reach.touring import fullest
+from mossy_bridge.reach.queries.transition_tour import widest_walk
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import flow, play_level, way
 
 DEMO = Path(mossy_bridge.__file__).parent / "demo"
@@ -41,8 +41,8 @@ class Paces(unittest.TestCase):
         self.assertEqual(pace_of(Rules(flow()), []).minutes, 0)
 
     def test_the_fullest_walk_sees_all_and_ends(self):
-        survey = surveyed(read_flow(DEMO / "tidewick.mossy"))
-        walk = fullest(survey)
+        survey = survey_flow(read_flow(DEMO / "tidewick.mossy"))
+        walk = widest_walk(survey)
         self.assertIsInstance(final_state(survey.rules, [str(move) for move in walk]), Ended)
         pace = pace_of(survey.rules, walk)
         played = {level.id for level in survey.flow.levels if level.kind == "play"}

@@ -7,7 +7,7 @@ Run: python -m tests.reach.agreement [FLOWS] [FIRST SEED]. Stops at the first di
 import sys
 from collections import Counter
 
-from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from tests.reach.test_against_plain import AgainstPlain
 from tests.reach.test_proofs import AgainstPlain as ProofsAgainstPlain
 from tests.reach.test_proving import AgainstPlain as ProvingAgainstPlain
@@ -28,8 +28,8 @@ def features(flow):
     yield from {f"cursor {level.cursor}" for level in flow.levels if level.tiles}
     yield from {f"lifetime {fact.lifetime}" for fact in flow.facts}
     yield from {f"promise {promise.kind}" for promise in flow.promises}
-    yield from {f"asks {word}" for word in ("has", "lacks", "at least", "at most", "exactly", " is ", "seen", "done",
-                                            "not (", " or ", " and ", " of (") if word in asked}  # fmt: skip
+    yield from {f"asks {vector}" for vector in ("has", "lacks", "at least", "at most", "exactly", " is ", "seen", "done",
+                                            "not (", " or ", " and ", " of (") if vector in asked}  # fmt: skip
     yield from (f"progress {flow.progress}", f"saving {flow.saving}")
     for name, there in (
         ("fresh exit", any(exit_.fresh for exit_ in exits)),
@@ -56,9 +56,9 @@ def outcomes(survey):
         yield "a level is never reached"
     if any(verdict.answer == "yes" for verdict in survey.endings.values()):
         yield "an ending is reached"
-    if survey.machine.start and survey.machine.compile_all(lambda: False):
-        joined = Joined(survey.machine)
-        if len(joined.members) < len(joined.group):
+    if survey.program.start and survey.program.compile_all(lambda: False):
+        quotient = QuotientGraph(survey.program)
+        if len(quotient.members) < len(quotient.group):
             yield "places joined there and back"
     states = len(survey.graph)
     yield "states: " + next(f"up to {most}" for most in (1, 10, 100, 1000, 10_000) if states <= most)
@@ -66,18 +66,18 @@ def outcomes(survey):
 
 def main(count, first):
     """Compares and prints."""
-    whole, proofs = AgainstPlain("test_every_verdict_agrees"), ProofsAgainstPlain("test_random_flows")
+    whole, prover = AgainstPlain("test_every_verdict_agrees"), ProofsAgainstPlain("test_random_flows")
     had, found = Counter(), Counter()
     few = ProvingAgainstPlain("test_whatever_is_said_after_three_states_is_true")
     few.setUp()
-    proofs.setUp()
+    prover.setUp()
     compared = shown = 0
     for seed in range(first, first + count):
         for maker in MAKERS:
             flow, few.what = maker(seed), f"{maker.__name__}({seed})"
             try:
                 survey = whole.check(flow)
-                answer = proofs.check(flow)
+                answer = prover.check(flow)
                 if answer is not None:
                     few.check(flow, Plain(flow))
             except Exception as error:  # noqa: BLE001 - whatever it is, the seed is told

@@ -9,7 +9,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, State
 from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.limits import LIMITS
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.plain import Plain
 from tests.support.random_flows import flows
 
@@ -27,7 +27,7 @@ class AgainstPlain(unittest.TestCase):
         plain = Plain(flow, most=1500)
         if plain.too_large:
             return None
-        survey = surveyed(flow, budget=60, limits=limits)
+        survey = survey_flow(flow, budget=60, limits=limits)
         self.assertTrue(survey.settled)
         self.rules = Rules(flow)
         self._routes_agree(survey, plain)

@@ -4,9 +4,9 @@ import os
 import unittest
 
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.reach.certain import Certain
-from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.search import searched
+from mossy_bridge.reach.abstraction.constant_propagation import Constants
+from mossy_bridge.reach.explicit.breadth_first import breadth_first
+from mossy_bridge.reach.system.program_graph import ProgramGraph
 from tests.support.build import deed, fact, flow, play_level, way
 from tests.support.random_flows import MAKERS
 
@@ -17,21 +17,25 @@ def never():
     return False
 
 
-def machine_of(flow_):
-    machine = Machine(Rules(flow_))
-    machine.compile_all(never)
-    return machine
+def compiled(flow_):
+    program = ProgramGraph(Rules(flow_))
+    program.compile_all(never)
+    return program
 
 
 class ByHand(unittest.TestCase):
     def said(self, *levels, **fields):
         """For every exit whether it is possible always, never or still (changing nothing)."""
-        machine = machine_of(flow(*levels, **fields))
-        certain = Certain(machine)
+        program = compiled(flow(*levels, **fields))
+        constants = Constants(program)
         found = {}
-        for row, shut in zip(machine.rows, certain.never, strict=True):
-            words = ["never"] * shut + ["holds"] * certain.holds(row) + ["still"] * certain.still(row)
-            found.setdefault(f"{row.move.level}.{row.move.thing}", set()).add(" ".join(words))
+        for transition, shut in zip(program.transitions, constants.never_enabled, strict=True):
+            vectors = (
+                ["never"] * shut
+                + ["holds"] * constants.always_holds(transition)
+                + ["still"] * constants.changes_nothing(transition)
+            )
+            found.setdefault(f"{transition.move.level}.{transition.move.thing}", set()).add(" ".join(vectors))
         return found
 
     def test_what_nothing_changes_is_as_it_was(self):
@@ -73,28 +77,35 @@ class InEveryState(unittest.TestCase):
         told = dict.fromkeys(("never", "holds", "still"), 0)
         for seed in range(EXAMPLES):
             for maker in MAKERS:
-                machine = machine_of(maker(seed))
-                if machine.start is None:
+                program = compiled(maker(seed))
+                if program.start is None:
                     continue
-                certain = Certain(machine)
-                graph = searched(machine, [machine.start], never, 400)
-                for number in range(graph.looked_at):
-                    control, word = int(graph.control[number]), graph.word(number)
-                    possible = {row: after for row, _, after in machine.moves(control, word)}
-                    for row in machine.rows_of(control):
-                        self.check(certain, machine.rows[row], certain.never[row], word, possible.get(row), told)
+                constants = Constants(program)
+                graph = breadth_first(program, [program.start], never, 400)
+                for number in range(graph.expanded):
+                    location, vector = int(graph.location[number]), graph.vector(number)
+                    possible = {transition: after for transition, _, after in program.moves(location, vector)}
+                    for transition in program.transitions_of(location):
+                        self.check(
+                            constants,
+                            program.transitions[transition],
+                            constants.never_enabled[transition],
+                            vector,
+                            possible.get(transition),
+                            told,
+                        )
         self.assertGreater(min(told.values()), EXAMPLES)
 
-    def check(self, certain, row, shut, word, after, told):
+    def check(self, constants, transition, shut, vector, after, told):
         if shut:
             told["never"] += 1
-            self.assertFalse(row.asks.holds(word))
-        if certain.holds(row):
+            self.assertFalse(transition.guard.holds(vector))
+        if constants.always_holds(transition):
             told["holds"] += 1
-            self.assertTrue(row.asks.holds(word))
-        if certain.still(row) and after is not None and row.target >= 0:
+            self.assertTrue(transition.guard.holds(vector))
+        if constants.changes_nothing(transition) and after is not None and transition.target >= 0:
             told["still"] += 1
-            self.assertEqual(after, word)
+            self.assertEqual(after, vector)
 
 
 if __name__ == "__main__":

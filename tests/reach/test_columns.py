@@ -2,8 +2,8 @@
 
 import unittest
 
-from mossy_bridge.reach.columns import columns, really_leads_to
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.queries.crossing_columns import crossing_columns, levels_led_to
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, flow, play_level, screen, way
 
 
@@ -17,13 +17,13 @@ class ColumnsTest(unittest.TestCase):
             play_level("b", way("x", "c")),
             board("m", {"id": "t", "level": "c"}),
         )
-        placed = columns(f, surveyed(f).crossings)
+        placed = crossing_columns(f, survey_flow(f).crossings)
         self.assertEqual(placed.columns, (("title",), ("a",), ("b", "m"), ("c",)))
         self.assertEqual(placed.shelf, ("alone",))
 
     def test_forced_exits_and_tiles_are_crossings(self):
         f = flow(screen("s", way("x", "a", trigger={"kind": "auto"})), play_level("a", way("x", "won")))
-        self.assertEqual(surveyed(f).crossings, {"s": 0, "a": 1})
+        self.assertEqual(survey_flow(f).crossings, {"s": 0, "a": 1})
 
     def test_a_dependent_exit_leads_where_it_really_does(self):
         f = flow(
@@ -31,7 +31,7 @@ class ColumnsTest(unittest.TestCase):
             play_level("b", way("x", "s")),
             screen("s", way("on", {"kind": "next"}), way("back", {"kind": "back"})),
         )
-        leads = really_leads_to(surveyed(f))
+        leads = levels_led_to(survey_flow(f))
         self.assertEqual(leads["s", "on"], {"b"})
         self.assertEqual(leads["s", "back"], {"a", "b"})
 
@@ -46,7 +46,7 @@ class Promises(unittest.TestCase):
             facts=["key"],
             promises=[{"id": "p", **promise}],
         )  # fmt: skip
-        kept = surveyed(f).promises["p"]
+        kept = survey_flow(f).promises["p"]
         return kept.holds, None if kept.route is None else [str(move) for move in kept.route]
 
     def test_can_and_within(self):

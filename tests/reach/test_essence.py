@@ -7,8 +7,8 @@ from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Plan
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.reach.essence import plays_alike
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
+from mossy_bridge.reach.system.change_impact import plays_alike
 from tests.support.build import deed, flow, play_level, way
 from tests.support.random_flows import random_flow
 
@@ -39,12 +39,12 @@ class Essence(unittest.TestCase):
         a = play_level("a", door, deeds=[deed("d", "gain f")], plan={"width": 40, "height": 12})
         self.flow = flow({**a, "spawns": [{"id": "p", "x": 4, "y": 10}]}, play_level("b", way("x", "won", opens="has f")),
                          facts=("f",))  # fmt: skip
-        self.survey = surveyed(self.flow)
+        self.survey = survey_flow(self.flow)
 
     def again(self, changed):
         """Whether the changed flow is surveyed again; either way the answers are those of a fresh survey."""
-        survey = surveyed(changed, before=self.survey)
-        self.assertEqual(verdicts(survey), verdicts(surveyed(changed)))
+        survey = survey_flow(changed, before=self.survey)
+        self.assertEqual(verdicts(survey), verdicts(survey_flow(changed)))
         self.assertIs(survey.flow.levels[0], changed.levels[0])
         return survey.graph is not self.survey.graph
 
@@ -82,8 +82,8 @@ class Essence(unittest.TestCase):
             if pick.random() < 0.4:
                 mixed = replace(one.levels[place], name="Other", difficulty=3)
             changed = replace(one, levels=(*one.levels[:place], mixed, *one.levels[place + 1 :]))
-            before = surveyed(one)
-            self.assertEqual(verdicts(surveyed(changed, before=before)), verdicts(surveyed(changed)), seed)
+            before = survey_flow(one)
+            self.assertEqual(verdicts(survey_flow(changed, before=before)), verdicts(survey_flow(changed)), seed)
             alike += plays_alike(Rules(changed), Rules(one))
         self.assertGreater(alike, 15)
         self.assertLess(alike, 45)

@@ -2,7 +2,9 @@
 
 import unittest
 
-from mossy_bridge.reach.holding import holding, told_holding
+from mossy_bridge.reach.queries.where_condition_holds import sentences_about
+from mossy_bridge.reach.queries.where_condition_holds import where_condition_holds as ask
+from mossy_bridge.reach.survey.budget import Budget
 from tests.support.build import deed, flow, play_level, way
 
 
@@ -15,26 +17,31 @@ def marsh():
     )
 
 
-class Holdings(unittest.TestCase):
+def where(condition, level):
+    """Where a condition holds in the marsh."""
+    return ask(marsh(), condition, level, Budget(5))
+
+
+class WhereItHolds(unittest.TestCase):
     def test_where_it_holds_and_the_shortest_route_there(self):
-        found = holding(marsh(), "at least 3 oil", "a", 5)
+        found = where("at least 3 oil", "a")
         self.assertEqual((found.levels, found.reached, found.here), (("a", "b"), 2, "sometimes"))
         self.assertEqual(([str(move) for move in found.route], found.complete), (["deed a.d"] * 3, True))
-        self.assertEqual(holding(marsh(), "at least 3 oil", "b", 5).route[-1].thing, "x")
+        self.assertEqual(where("at least 3 oil", "b").route[-1].thing, "x")
 
     def test_always_never_and_how_often_it_is_asked(self):
-        self.assertEqual(holding(marsh(), "at least 2 oil", "b", 5).here, "always")
-        found = holding(marsh(), "has rope", "a", 5)
+        self.assertEqual(where("at least 2 oil", "b").here, "always")
+        found = where("has rope", "a")
         self.assertEqual((found.here, found.levels, found.route), ("never", (), None))
-        self.assertEqual(holding(marsh(), "at least 2 oil", "a", 5).asked, 2)
-        self.assertEqual(holding(marsh(), "lacks rope", "c", 5).here, "")
+        self.assertEqual(where("at least 2 oil", "a").asked, 2)
+        self.assertEqual(where("lacks rope", "c").here, "")
 
-    def test_it_is_told_in_words(self):
-        told = " ".join(told_holding(holding(marsh(), "at least 2 oil", "b", 5), "Bell Sands"))
+    def test_it_is_told_sentences_about(self):
+        told = " ".join(sentences_about(where("at least 2 oil", "b"), "Bell Sands"))
         self.assertEqual(
             told, "Always holds in Bell Sands. It can hold in 2 of 2 levels. Asked in 2 places of the flow."
         )
-        self.assertIn("nowhere in play", " ".join(told_holding(holding(marsh(), "has rope", "", 5), "")))
+        self.assertIn("nowhere in play", " ".join(sentences_about(where("has rope", ""), "")))
 
 
 if __name__ == "__main__":

@@ -4,9 +4,9 @@ import unittest
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
-from mossy_bridge.reach.formulas import as_columns
-from mossy_bridge.reach.joining import Joined
-from mossy_bridge.reach.machine import Machine
+from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
+from mossy_bridge.reach.system.guards import packed_vectors
+from mossy_bridge.reach.system.program_graph import ProgramGraph
 from tests.support.build import deed, fact, flow, play_level, screen, way
 from tests.support.proofs import proofs_of, texts
 
@@ -15,15 +15,21 @@ def never():
     return False
 
 
-def joined(*levels, **fields):
-    machine = Machine(Rules(flow(*levels, **fields)))
-    machine.compile_all(never)
-    return Joined(machine)
+def quotient(*levels, **fields):
+    program = ProgramGraph(Rules(flow(*levels, **fields)))
+    program.compile_all(never)
+    return QuotientGraph(program)
+
+
+def quotient_levels(*levels, **fields):
+    """The levels of each component."""
+    found = quotient(*levels, **fields)
+    return [found.levels_of(component) for component in range(found.count)]
 
 
 def groups(*levels, **fields):
     """The groups of levels, as texts."""
-    return sorted("".join(sorted(names)) for names in joined(*levels, **fields).levels)
+    return sorted("".join(sorted(names)) for names in quotient_levels(*levels, **fields))
 
 
 def both_ways(*pairs):
@@ -52,8 +58,8 @@ class Groups(unittest.TestCase):
 
     def test_so_does_what_changes_something_that_is_asked(self):
         a, b = play_level("a", way("x", "b")), play_level("b", way("x", "a"))
-        asks = play_level("c", way("x", "a", opens="has key"))
-        self.assertEqual(groups({**a, "exits": [way("x", "b", effects=["gain key"]), way("c", "c")]}, b, asks,
+        guard = play_level("c", way("x", "a", opens="has key"))
+        self.assertEqual(groups({**a, "exits": [way("x", "b", effects=["gain key"]), way("c", "c")]}, b, guard,
                                 facts=["key"]), ["a", "b", "c"])  # fmt: skip
         seen = {**a, "exits": [way("x", "b"), way("y", "a", opens="seen b")]}
         self.assertEqual(groups(seen, b), ["a", "b"])
@@ -74,22 +80,23 @@ class Groups(unittest.TestCase):
 
     def test_zones_joined_by_a_path_are_one(self):
         zones = {"zones": [{"id": "low"}, {"id": "high"}], "paths": [{"from": "low", "to": "high", "both_ways": True}]}
-        self.assertEqual(len(joined(play_level("a", **zones)).members), 1)
+        self.assertEqual(len(quotient(play_level("a", **zones)).members), 1)
         zones["paths"][0]["both_ways"] = False
-        self.assertEqual(len(joined(play_level("a", **zones)).members), 2)
+        self.assertEqual(len(quotient(play_level("a", **zones)).members), 2)
 
     def test_what_stays_and_changes_nothing_is_only_asked_whether_it_is_possible(self):
         a, b = both_ways(("a", "b"))
         b["exits"].append(way("locked", "a", opens="has key"))
         a["deeds"] = [deed("d", "gain key")]
-        one = joined(a, b, facts=["key"])
+        one = quotient(a, b, facts=["key"])
         key = one.layout.facts["key"].mask
-        self.assertEqual([one.rows[row].move.thing for row, _, _ in one.moves(0, 0)], ["d"])
+        self.assertEqual([one.transitions[transition].move.thing for transition, _, _ in one.moves(0, 0)], ["d"])
         self.assertEqual(
-            {one.machine.rows[row].move.thing for row, _ in one.staying(0, as_columns([0], 1))}, {"to_a", "to_b"}
+            {transition.move.thing for transition, _ in one.staying(0, packed_vectors([0], 1))},
+            {"to_a", "to_b"},
         )
-        self.assertEqual([place for _, place in one.staying(0, as_columns([0, key], 1))], [0, 0, 1])
-        self.assertEqual([place for _, place in one.staying(0, as_columns([0] * 9 + [key], 1))], [0, 0, 9])
+        self.assertEqual([place for _, place in one.staying(0, packed_vectors([0, key], 1))], [0, 0, 1])
+        self.assertEqual([place for _, place in one.staying(0, packed_vectors([0] * 9 + [key], 1))], [0, 0, 9])
 
 
 class Routes(unittest.TestCase):
@@ -98,8 +105,8 @@ class Routes(unittest.TestCase):
         c["deeds"] = [deed("d", "gain key")]
         a["exits"].append(way("out", "won", opens="has key"))
         flow_ = flow(a, b, c, facts=["key"])
-        proofs = proofs_of(flow_)
-        found = {kind: proofs.some_route(place, number, last) for kind, place, number, last in proofs.found()
+        prover = proofs_of(flow_)
+        found = {kind: prover.some_route(place, number, last) for kind, place, number, last in prover.found()
                  if kind == "ending"}  # fmt: skip
         there = ["exit a.to_b", "exit b.to_c", "deed c.d", "exit c.to_b", "exit b.to_a", "exit a.out"]
         self.assertEqual(texts(found["ending"]), there)
@@ -112,9 +119,9 @@ class Routes(unittest.TestCase):
         yard = play_level("yard", way("hall", "hall"), way("out", "won", opens="has k2 and at least 2 oil"),
                           deeds=[deed(f"o{i}", "add 1 oil") for i in range(4)])  # fmt: skip
         flow_ = flow(hall, yard, facts=[*(f"k{i}" for i in range(9)), "oil:6"])
-        proofs = proofs_of(flow_)
-        for kind, place, number, last in proofs.found():
-            route = texts(proofs.some_route(place, number, last))
+        prover = proofs_of(flow_)
+        for kind, place, number, last in prover.found():
+            route = texts(prover.some_route(place, number, last))
             self.assertIsNotNone(final_state(Rules(flow_), route))
             if kind == "ending":
                 self.assertEqual(len([move for move in route if move.startswith("deed")]), 3, route)

@@ -7,11 +7,11 @@ from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
-from mossy_bridge.reach.growing import growing
-from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proofs import Trap
-from mossy_bridge.reach.routes import is_shortest
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.monotone.dead_ends import Trap
+from mossy_bridge.reach.monotone.monotonicity import monotone_parts
+from mossy_bridge.reach.survey.run import survey_flow
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.routes import is_shortest
 from tests.support.build import board, deed, flow, play_level, screen, way
 from tests.support.plain import Plain
 from tests.support.proofs import proofs_of
@@ -20,11 +20,11 @@ from tests.support.random_flows import MAKERS
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700"))
 
 
-def routes(proofs):
+def routes(prover):
     """Every route found, by kind and place."""
     return {
-        f"{kind} {place if isinstance(place, str) else '.'.join(place)}": proofs.some_route(place, number, last)
-        for kind, place, number, last in proofs.found()
+        f"{kind} {place if isinstance(place, str) else '.'.join(place)}": prover.some_route(place, number, last)
+        for kind, place, number, last in prover.found()
     }
 
 
@@ -46,23 +46,23 @@ class AgainstPlain(unittest.TestCase):
         plain = Plain(flow_, most=1200)
         if plain.too_large or Rules(flow_).begin() is None:
             return None
-        proofs, lengths = proofs_of(flow_), plain.lengths()
-        if not proofs.complete:
-            self.assertEqual(growing(proofs.machine).bits, 0)  # then nothing is to be proven
+        prover, lengths = proofs_of(flow_), plain.lengths()
+        if not prover.complete:
+            self.assertEqual(monotone_parts(prover.program).bits, 0)  # then nothing is to be proven
             return False
         self.rules = Rules(flow_)
-        found = routes(proofs)
+        found = routes(prover)
         self.assertEqual(found.keys(), lengths.keys())
         for name, route in found.items():
             self.assertGreaterEqual(len(route), lengths[name], name)
             if len(route) < 40:
                 self.assertIsNotNone(final_state(self.rules, [str(move) for move in route]), name)
         stuck = bool(plain.stuck_states())
-        self.assertFalse(proofs.stuck is False and (stuck or plain.dead_screens()))
-        if isinstance(proofs.stuck, Trap):
+        self.assertFalse(prover.stuck is False and (stuck or plain.dead_screens()))
+        if isinstance(prover.stuck, Trap):
             self.assertTrue(stuck)
-            self.is_stuck(plain, proofs.stuck.route)
-            route = proofs.route_into(proofs.stuck)
+            self.is_stuck(plain, prover.stuck.route)
+            route = prover.route_into(prover.stuck)
             self.is_stuck(plain, route)
             for number in range(len(route)):
                 self.assertNotIn(plain.followed(route[:number]), plain.stuck_states(), route)
@@ -70,10 +70,10 @@ class AgainstPlain(unittest.TestCase):
             if is_shortest(route):
                 self.shortest += 1
                 self.assertEqual(len(route), min(map(plain.depth, plain.stuck_states() | plain.dead_screens())))
-        self.assertFalse(proofs.nothing_loops and plain.circle_states())
-        never = {".".join(t) if isinstance(t, tuple) else t for t in proofs.never_missed}
+        self.assertFalse(prover.nothing_loops and plain.circle_states())
+        never = {".".join(t) if isinstance(t, tuple) else t for t in prover.never_missed}
         self.assertEqual(never & plain.missed().keys(), set())
-        return proofs.stuck is not None or bool(plain.dead_screens())
+        return prover.stuck is not None or bool(plain.dead_screens())
 
     def is_stuck(self, plain, route):
         """Whether the route, followed in the reference, ends in a state that is stuck."""
@@ -96,7 +96,9 @@ class AgainstPlain(unittest.TestCase):
 
 class Growing(unittest.TestCase):
     def parts(self, *exits, deeds=(), facts=("f", "n:3"), **fields):
-        return growing(Machine(Rules(flow(play_level("a", *exits, deeds=list(deeds), **fields), facts=facts))))
+        return monotone_parts(
+            ProgramGraph(Rules(flow(play_level("a", *exits, deeds=list(deeds), **fields), facts=facts)))
+        )
 
     def test_what_is_asked_for_and_only_gained_grows(self):
         self.assertEqual(self.parts(way("x", "won", opens="has f"), deeds=[deed("d", "gain f")]).facts, {"f"})
@@ -126,7 +128,7 @@ class Growing(unittest.TestCase):
 
 class ByHand(unittest.TestCase):
     def test_forty_keys_leave_nothing_unknown(self):
-        survey = surveyed(hub(40), budget=3.0)
+        survey = survey_flow(hub(40), budget=3.0)
         self.assertFalse(survey.settled)
         self.assertTrue(survey.decided)
         self.assertEqual(survey.levels["dark"].answer, "no")
@@ -147,18 +149,18 @@ class ByHand(unittest.TestCase):
         )
         f = flow(play_level("a", way("l", "left"), way("r", "right")), left, right, gate, play_level("rest"),
                  facts=("f", "g"))  # fmt: skip
-        proofs = proofs_of(f)
-        self.assertIsNone(routes(proofs).get("ending won"))
-        self.assertEqual(len(routes(proofs)["level rest"]), 4)
+        prover = proofs_of(f)
+        self.assertIsNone(routes(prover).get("ending won"))
+        self.assertEqual(len(routes(prover)["level rest"]), 4)
 
     def test_the_poorest_may_be_stuck_where_the_richest_is_not(self):
         f = flow(play_level("a", way("drop", "b"), deeds=[deed("d", "gain f")]),
                  play_level("b", way("win", "won", opens="has f")), facts=("f",))  # fmt: skip
-        proofs = proofs_of(f)
-        self.assertIsNotNone(routes(proofs).get("ending won"))
-        self.assertIsInstance(proofs.stuck, Trap)
-        self.assertNotIn(("a", "d"), proofs.never_missed)
-        self.assertEqual(surveyed(f).stuck.answer, "yes")
+        prover = proofs_of(f)
+        self.assertIsNotNone(routes(prover).get("ending won"))
+        self.assertIsInstance(prover.stuck, Trap)
+        self.assertNotIn(("a", "d"), prover.never_missed)
+        self.assertEqual(survey_flow(f).stuck.answer, "yes")
 
     def test_boards_and_screens_are_settled_too(self):
         won = way("won", "map", completes=True)
@@ -173,10 +175,10 @@ class ByHand(unittest.TestCase):
             play_level("b", won, way("end", "won"), opens="done a"),
             screen("dead"),
         )
-        proofs = proofs_of(f)
-        self.assertEqual(len(routes(proofs).get("ending won")), 4)
-        self.assertIsNone(routes(proofs).get("level dead"))
-        self.assertIs(proofs.stuck, False)
+        prover = proofs_of(f)
+        self.assertEqual(len(routes(prover).get("ending won")), 4)
+        self.assertIsNone(routes(prover).get("level dead"))
+        self.assertIs(prover.stuck, False)
 
 
 if __name__ == "__main__":

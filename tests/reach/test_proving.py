@@ -10,14 +10,16 @@ from msgspec.structs import replace
 from mossy_bridge.checks.inspecting import inspected
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
-from mossy_bridge.reach.certain import Certain
-from mossy_bridge.reach.circles import route_into_circle
+from mossy_bridge.reach.abstraction.constant_propagation import Constants
+from mossy_bridge.reach.abstraction.must_reachability import MustReachability
+from mossy_bridge.reach.explicit.forced_cycles import route_into_forced_cycle
+from mossy_bridge.reach.explicit.random_walks import random_walks
 from mossy_bridge.reach.limits import Limits
-from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.probing import probes
-from mossy_bridge.reach.regardless import Regardless
-from mossy_bridge.reach.routes import is_shortest
-from mossy_bridge.reach.survey import Budget, route_to, surveyed
+from mossy_bridge.reach.survey.budget import Budget
+from mossy_bridge.reach.survey.route_query import route_to
+from mossy_bridge.reach.survey.run import survey_flow
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.routes import is_shortest
 from tests.support.build import deed, flow, play_level, screen, way
 from tests.support.plain import Plain
 from tests.support.random_flows import MAKERS
@@ -63,7 +65,7 @@ class AgainstPlain(unittest.TestCase):
         hinted = 0
         for flow_, plain in self.flows():
             hints = self.hints(self.check(flow_, plain))
-            self.assertLessEqual(hints, self.hints(surveyed(flow_)), self.what)
+            self.assertLessEqual(hints, self.hints(survey_flow(flow_)), self.what)
             hinted += len(hints)
         self.assertGreater(hinted, EXAMPLES // 2)
         self.assertGreater(self.said, 20 * self.unknown)
@@ -73,7 +75,7 @@ class AgainstPlain(unittest.TestCase):
     def test_so_it_is_where_shortest_routes_are_not_looked_for(self):
         for flow_, plain in self.flows():
             survey = self.check(flow_, plain, limits=replace(FEW, route_places=0))
-            if survey.proofs and survey.proofs.complete:
+            if survey.prover and survey.prover.complete:
                 self.assertEqual(survey.crossings.keys(), plain.crossings().keys(), self.what)
         self.assertGreater(self.said, 20 * self.unknown)
 
@@ -90,7 +92,7 @@ class AgainstPlain(unittest.TestCase):
 
     def check(self, flow_, plain, budget=60, limits=FEW):
         """Compares what is said of a flow after three states; the survey."""
-        survey = surveyed(flow_, budget, limits=limits)
+        survey = survey_flow(flow_, budget, limits=limits)
         for kind, answer, true in self.answers(survey, plain):
             self.counted[kind, answer] += 1
             if answer != "unknown":
@@ -106,12 +108,12 @@ class AgainstPlain(unittest.TestCase):
                 yield kind, verdict.answer, f"{kind} {named(place)}" in lengths
                 if verdict.answer == "yes":
                     self.assertIsNotNone(final_state(survey.rules, [str(move) for move in verdict.route]))
-                    if survey.proofs and survey.proofs.nearest:
+                    if survey.prover and survey.prover.routes:
                         self.assertTrue(is_shortest(verdict.route), (self.what, place))
                         self.shortest += 1
                     if is_shortest(verdict.route):
                         self.assertEqual(len(verdict.route), lengths[f"{kind} {named(place)}"], (self.what, place))
-        if survey.proofs and survey.proofs.nearest:
+        if survey.prover and survey.prover.routes:
             self.assertEqual(survey.crossings, plain.crossings(), self.what)
         for level, crossed in survey.crossings.items():
             self.assertGreaterEqual(crossed, plain.crossings()[level], self.what)
@@ -150,11 +152,11 @@ class AgainstPlain(unittest.TestCase):
         self.assertEqual(kept.route is None, length is None, what)
         if kept.route is not None:
             self.assertTrue(plain.shows(promise, kept.route), what)
-            nearest = survey.proofs.asking(promise.when).nearest if survey.proofs else None
+            routes = survey.prover.asking(promise.when).routes if survey.prover else None
             if is_shortest(kept.route):
                 self.assertEqual(len(kept.route), length, what)
-            elif nearest and promise.kind in ("can", "never"):
-                self.assertIsNone(nearest.needs(promise.level, [("ending", promise.ending)], promise.when), what)
+            elif routes and promise.kind in ("can", "never"):
+                self.assertIsNone(routes.subgoals(promise.level, [("ending", promise.ending)], promise.when), what)
 
     def test_routes_asked_for_are_as_short_as_they_can_be(self):
         found = none = 0
@@ -176,23 +178,23 @@ class AgainstPlain(unittest.TestCase):
         told = found = 0
         limits = Limits(walk_first_look=2, walks=4)
         for flow_, plain in self.flows():
-            machine = Machine(Rules(flow_), limits=limits)
-            machine.compile_all(never)
-            regardless, missed = Regardless(machine, Certain(machine)), plain.missed().keys()
+            program = ProgramGraph(Rules(flow_), limits=limits)
+            program.compile_all(never)
+            must, missed = MustReachability(program, Constants(program)), plain.missed().keys()
             some_ending = any(name.startswith("ending") for name in plain.lengths())
-            never_missed = regardless.never_missed | (regardless.on_every_way if some_ending else set())
+            never_missed = must.never_missed | (must.landmarks if some_ending else set())
             self.assertEqual(set(map(named, never_missed)) & missed, set(), self.what)
-            self.assertFalse(regardless.nobody_stuck and (plain.stuck_states() or plain.dead_screens()))
-            self.assertFalse(regardless.nothing_loops and plain.circle_states())
-            told += bool(regardless.never_missed)
+            self.assertFalse(must.nobody_stuck and (plain.stuck_states() or plain.dead_screens()))
+            self.assertFalse(must.nothing_loops and plain.circle_states())
+            told += bool(must.never_missed)
             lengths = plain.lengths()
             reached = {name.partition(" ")[2] for name in lengths}
             if not any(name.startswith("ending") for name in lengths):
                 continue
-            for probe in probes(machine, never):
-                route = probe.stuck()
+            for random_walk in random_walks(program, never):
+                route = random_walk.stuck()
                 self.assertTrue(route is None or plain.followed(route) in plain.stuck_states())
-                lost = {named(thing) for thing in probe.lost()} & reached
+                lost = {named(thing) for thing in random_walk.lost()} & reached
                 self.assertLessEqual(lost, missed, self.what)
                 found += route is not None or bool(lost)
         self.assertGreater(told, EXAMPLES // 8)
@@ -207,7 +209,7 @@ class ByHand(unittest.TestCase):
                  play_level("hall", way("leave", "won"), way("door", "vault", opens=vault),
                             deeds=[deed(f"take_{key}", f"gain {key}") for key in keys]), facts=keys)  # fmt: skip
         f = replace(f, start=replace(f.start, level="title", spawn=""))
-        survey = surveyed(f, 60, limits=FEW)
+        survey = survey_flow(f, 60, limits=FEW)
         self.assertFalse(survey.settled)
         self.assertEqual(survey.levels["vault"].answer, "yes")
         self.assertNotIn("yes", survey.missed.values())
@@ -218,8 +220,8 @@ class ByHand(unittest.TestCase):
                  screen("b", way("on", "c", trigger={"kind": "auto"})),
                  screen("c", way("on", "b", trigger={"kind": "auto"})))  # fmt: skip
         f = replace(f, start=replace(f.start, level="title", spawn=""))
-        self.assertEqual(len(surveyed(f).loops.route), 3)
-        route = route_into_circle(Rules(f), surveyed(f).graph, stop=lambda: True)
+        self.assertEqual(len(survey_flow(f).loops.route), 3)
+        route = route_into_forced_cycle(Rules(f), survey_flow(f).graph, stop=lambda: True)
         self.assertEqual(Plain(f).followed(route), 3)
         self.assertIn(3, Plain(f).circle_states())
 
@@ -230,7 +232,7 @@ class ByHand(unittest.TestCase):
         pick = [deed(f"k{i}", "add 1 keys") for i in range(12)]
         rooms = [play_level(f"r{i}", way("back", "hall"), *([way("win", "won")] if i == 23 else [])) for i in range(24)]
         doors = [way(f"d{i}", f"r{i}", opens=f"has open{i}") for i in range(24)]
-        survey = surveyed(flow(play_level("hall", *doors, deeds=[*pick, *unlock]), *rooms, facts=facts), 8)
+        survey = survey_flow(flow(play_level("hall", *doors, deeds=[*pick, *unlock]), *rooms, facts=facts), 8)
         self.assertTrue(survey.decided)
         self.assertEqual((survey.stuck.answer, survey.missed["r3"], survey.missed["r23"]), ("yes", "yes", "no"))
         self.assertEqual(survey.missed["hall", "k0"], "no")
@@ -250,9 +252,9 @@ class ByHand(unittest.TestCase):
     def test_a_level_on_every_way_to_the_ending_is_not_missed(self):
         f = flow(play_level("a", way("x", "b"), way("y", "c")), play_level("b", way("x", "c")),
                  play_level("c", way("x", "d")), screen("d", way("x", "won")))  # fmt: skip
-        machine = Machine(Rules(f))
-        machine.compile_all(never)
-        self.assertEqual(Regardless(machine, Certain(machine)).on_every_way, {"c", "d"})
+        program = ProgramGraph(Rules(f))
+        program.compile_all(never)
+        self.assertEqual(MustReachability(program, Constants(program)).landmarks, {"c", "d"})
 
 
 if __name__ == "__main__":

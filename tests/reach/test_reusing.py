@@ -6,8 +6,8 @@ import unittest
 from msgspec.structs import replace
 
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.reusing import untouched
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.recompilation import untouched
 from tests.support.build import deed, flow, play_level, screen, way
 from tests.support.random_flows import random_flow
 
@@ -17,9 +17,9 @@ def never():
 
 
 def compiled(flow_, before=None):
-    machine = Machine(Rules(flow_, before=before.rules if before else None), before=before)
-    machine.compile_all(never)
-    return machine
+    program = ProgramGraph(Rules(flow_, before=before.rules if before else None), before=before)
+    program.compile_all(never)
+    return program
 
 
 def edits(flow_, pick):
@@ -52,9 +52,9 @@ def edits(flow_, pick):
 
 class Reusing(unittest.TestCase):
     def same(self, one, other, what=""):
-        self.assertEqual(one.controls, other.controls, what)
-        self.assertEqual(one.first_row, other.first_row, what)
-        self.assertEqual(one.rows, other.rows, what)
+        self.assertEqual(one.locations, other.locations, what)
+        self.assertEqual(one.first_transition, other.first_transition, what)
+        self.assertEqual(one.transitions, other.transitions, what)
         self.assertEqual(one.start, other.start, what)
 
     def test_random_edits(self):
@@ -62,27 +62,32 @@ class Reusing(unittest.TestCase):
         used_again = 0
         for seed in range(400):
             flow_ = random_flow(seed)
-            machine = compiled(flow_)
+            program = compiled(flow_)
             for _ in range(3):
                 flow_ = edits(flow_, pick)
-                changed, fresh = compiled(flow_, machine), compiled(flow_)
-                self.same(changed, fresh, seed)
-                word = pick.getrandbits(fresh.layout.columns * 64 - fresh.layout.spare)
-                for control in range(len(fresh.controls)):
-                    self.assertEqual(list(changed.moves(control, word)), list(fresh.moves(control, word)), seed)
-                used_again += sum(row is old for row, old in zip(changed.rows, machine.rows, strict=False))
-                machine = changed
+                changed, restarts = compiled(flow_, program), compiled(flow_)
+                self.same(changed, restarts, seed)
+                vector = pick.getrandbits(restarts.layout.width * 64 - restarts.layout.spare)
+                for location in range(len(restarts.locations)):
+                    self.assertEqual(
+                        list(changed.moves(location, vector)), list(restarts.moves(location, vector)), seed
+                    )
+                used_again += sum(
+                    transition is old for transition, old in zip(changed.transitions, program.transitions, strict=False)
+                )
+                program = changed
         self.assertGreater(used_again, 2_000)
 
     def test_only_what_an_edit_can_touch_is_compiled_again(self):
         levels = [play_level(f"l{i}", way("on", f"l{i + 1}"), way("off", f"l{i - 1}")) for i in range(1, 9)]
         one = flow(play_level("l0", way("on", "l1")), *levels, play_level("l9", way("out", "won")), facts=("f",))
-        machine = compiled(one)
+        program = compiled(one)
 
         def after(place, **fields):
             changed = replace(one, levels=tuple(replace(lv, **fields) if lv.id == place else lv for lv in one.levels))
-            rules = Rules(changed, before=machine.rules)
-            return untouched(Machine(rules), machine)
+            rules = Rules(changed, before=program.rules)
+            same_bits = ProgramGraph(rules).cone == program.cone
+            return untouched(rules, program.rules) if same_bits else set()
 
         everything = {level.id for level in one.levels}
         self.assertEqual(after("l4", name="Bell Sands"), everything - {"l4"})

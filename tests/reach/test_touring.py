@@ -10,8 +10,8 @@ from mossy_bridge.checks.tour_report import tour_csv, tour_lines, tour_markdown,
 from mossy_bridge.exchange.reading import read_flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
-from mossy_bridge.reach.survey import surveyed
-from mossy_bridge.reach.touring import toured
+from mossy_bridge.reach.queries.transition_tour import transition_tour
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, way
 from tests.support.random_flows import random_flow
 
@@ -26,8 +26,8 @@ def usable(survey):
 
 class Tours(unittest.TestCase):
     def check(self, flow_, **survey_fields):
-        survey = surveyed(flow_, **survey_fields)
-        tour = toured(survey)
+        survey = survey_flow(flow_, **survey_fields)
+        tour = transition_tour(survey)
         self.assertEqual(tour.things, usable(survey))
         self.assertEqual(sum(bool(stop.first) for walk in tour.walks for stop in walk), tour.things)
         for walk in tour.walks:
@@ -69,8 +69,8 @@ class Reports(unittest.TestCase):
     def setUp(self):
         f = flow(play_level("a", way("x", "b", name="Gate | *arch*"), deeds=[deed("d", "add 2 oil")]),
                  play_level("b", way("y", "won")), facts=("oil:5",))  # fmt: skip
-        self.survey = surveyed(f)
-        self.tour = toured(self.survey)
+        self.survey = survey_flow(f)
+        self.tour = transition_tour(self.survey)
 
     def test_each_step_says_where_one_should_be_and_what_has_changed(self):
         lines = [(line.do, line.place, line.facts) for line in tour_lines(self.survey.rules, self.tour)]
@@ -80,7 +80,7 @@ class Reports(unittest.TestCase):
     def test_every_form_holds_every_step(self):
         rules = self.survey.rules
         table = list(csv.DictReader(StringIO(tour_csv(rules, self.tour))))
-        self.assertEqual([row["move"] for row in table], ["deed a.d", "exit a.x", "exit b.y"])
+        self.assertEqual([transition["move"] for transition in table], ["deed a.d", "exit a.x", "exit b.y"])
         self.assertEqual(table[1]["do"], "a: Gate | *arch*")
         values = tour_values(rules, self.tour)
         self.assertEqual((values["moves"], values["least"], len(values["walks"][0])), (3, 3, 3))

@@ -5,16 +5,15 @@ import unittest
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.walking import final_state
-from mossy_bridge.reach.concluding import conclude
-from mossy_bridge.reach.frontier import swept
-from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
+from mossy_bridge.reach.explicit.frontier_search import frontier_search
 from mossy_bridge.reach.limits import Limits
-from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proving import keep
-from mossy_bridge.reach.routes import is_shortest
-from mossy_bridge.reach.search import searched
-from mossy_bridge.reach.survey import surveyed
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.survey.from_graph import answers_of_graph
+from mossy_bridge.reach.survey.merge import merge
+from mossy_bridge.reach.survey.result import Explored, Survey
+from mossy_bridge.reach.survey.run import survey_flow
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.routes import is_shortest
 from tests.support.build import deed, flow, play_level, way
 from tests.support.plain import Plain
 from tests.support.random_flows import MAKERS
@@ -33,17 +32,17 @@ def named(thing):
 def wide_survey(flow_, apart=""):
     """What follows from all states with places joined, but for those of one level."""
     rules = Rules(flow_)
-    machine = Machine(rules)
-    machine.compile_all(never)
-    joined = Joined(machine, apart)
-    survey = Survey(rules.flow, rules, machine, swept(joined, [joined.start], never))
-    conclude(survey, never)
-    return survey, len(joined.members) < len(joined.group)
+    program = ProgramGraph(rules)
+    program.compile_all(never)
+    quotient = QuotientGraph(program, apart)
+    explored = Explored(rules, frontier_search(quotient, [quotient.start], never))
+    survey = Survey(flow=rules.flow, rules=rules, program=program, explored=explored)
+    return merge(survey, answers_of_graph(explored, never)), len(quotient.members) < len(quotient.component)
 
 
 class AgainstPlain(unittest.TestCase):
     def test_random_flows(self):
-        joined = lost = open_ = 0
+        quotient = lost = open_ = 0
         for seed in range(EXAMPLES):
             for maker in MAKERS:
                 flow_ = maker(seed)
@@ -51,9 +50,9 @@ class AgainstPlain(unittest.TestCase):
                 if plain.too_large or Rules(flow_).begin() is None:
                     continue
                 survey, fewer = wide_survey(flow_)
-                joined += fewer
+                quotient += fewer
                 with self.subTest(maker=maker.__name__, seed=seed):
-                    self.come_to(survey, plain)
+                    self.reached(survey, plain)
                     self.losses(survey, plain)
                     self.promises(survey, plain)
                 lost += "yes" in survey.missed.values()
@@ -61,13 +60,13 @@ class AgainstPlain(unittest.TestCase):
                     open_ += 1
                     alone = wide_survey(flow_, level)[0]
                     self.assertEqual(alone.missed[level], "yes" if level in plain.missed() else "no", (seed, level))
-        self.assertGreater(joined, EXAMPLES)
+        self.assertGreater(quotient, EXAMPLES)
         self.assertGreater(min(lost, open_), EXAMPLES // 40)
 
-    def come_to(self, survey, plain):
+    def reached(self, survey, plain):
         lengths = plain.lengths()
         for kind in ("level", "exit", "deed", "path", "tile", "ending"):
-            for place, verdict in survey.group(kind).items():
+            for place, verdict in survey.verdicts(kind).items():
                 name = f"{kind} {named(place)}"
                 self.assertEqual(verdict.answer, "yes" if name in lengths else "no", name)
                 if verdict.answer == "yes":
@@ -110,8 +109,8 @@ class AgainstPlain(unittest.TestCase):
 class ByHand(unittest.TestCase):
     def test_a_wide_flow_with_much_that_is_turned_is_settled(self):
         rooms = 30
-        levers = [[deed(f"{word}{i}", f"{verb} wet{i}", when=f"{asked} wet{i}", repeats="always")
-                   for word, verb, asked in (("on", "gain", "lacks"), ("off", "lose", "has"))] for i in range(10)]  # fmt: skip
+        levers = [[deed(f"{vector}{i}", f"{verb} wet{i}", when=f"{asked} wet{i}", repeats="always")
+                   for vector, verb, asked in (("on", "gain", "lacks"), ("off", "lose", "has"))] for i in range(10)]  # fmt: skip
         levels = [
             play_level(f"r{i}", way("on", f"r{(i + 1) % rooms}"), way("back", f"r{(i - 1) % rooms}"),
                        deeds=levers[i] if i < 10 else [])
@@ -123,24 +122,12 @@ class ByHand(unittest.TestCase):
         f = flow(*levels, pit, facts=[f"wet{i}" for i in range(10)])
         by_quotient_alone = Limits(states_at_once=0, small_flow=0, antichain_moves=0, antichain_moves_per_transition=0,
                                    explored_states=0)  # fmt: skip
-        survey = surveyed(f, 60, limits=by_quotient_alone)
+        survey = survey_flow(f, 60, limits=by_quotient_alone)
         self.assertTrue(survey.decided)
         self.assertEqual((survey.stuck.answer, survey.levels["pit"].answer), ("yes", "yes"))
         self.assertEqual(str(survey.stuck.route[-1]), "exit r20.slide")
         self.assertEqual(survey.missed["r29"], "no")  # who is in the pit is stuck, and misses nothing more
         self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.stuck.route]))
-
-    def test_routes_into_losses_found_before_are_kept(self):
-        """What probes have found to be lost stays so, though places joined would not tell."""
-        rules = Rules(flow(play_level("a", way("x", "b")), play_level("b", way("y", "won"))))
-        survey, wide = (
-            Survey(rules.flow, rules, Machine(rules), searched(Machine(rules), [(0, 0)], never, 9)) for _ in range(2)
-        )
-        for one in (survey, wide):
-            conclude(one, never)
-        survey.losses = {"a": wide}
-        keep(survey, wide)
-        self.assertEqual(survey.losses, {"a": wide})
 
     def test_what_is_passed_on_the_way_is_not_missed(self):
         """One comes to the yard through the gate only; the shed beside it may be left out."""

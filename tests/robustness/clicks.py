@@ -1,7 +1,7 @@
 """Random clicks and keys on the whole window, and rubbish typed into every blank.
 
-Whatever is clicked, pressed or typed, the program goes on: no fault, no warning of Qt's, and at any moment what would be
-saved opens again and is the same.
+Whatever is clicked, pressed or typed, the program goes on: no fault, no warning of Qt's, and at any moment what would
+be saved opens again and is the same.
 
 Run: python -m tests.robustness.clicks [SECONDS] [SEED]
 """

@@ -19,7 +19,7 @@ from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.shape import MOST_TOLD
 from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.model.edits import CannotEdit
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.random_flows import MAKERS
 
 DEMOS = [
@@ -119,7 +119,7 @@ def refused_or_sound(data):
     assert flow_from_bytes(written) == flow, "reads back as another flow"
     assert flow_bytes(flow_from_bytes(written)) == written, "is not canonical"
     assert reread(flow, type(flow)()) == flow, "an edit would make it another flow"
-    survey = surveyed(flow, 0.4)
+    survey = survey_flow(flow, 0.4)
     for finding in inspected(survey, flow):
         assert finding.message
         if finding.repair:

@@ -1,8 +1,8 @@
 """Walks of random edits through the window's own requests, with undo and redo.
 
 Every public request is called with values as a designer might give them: names that exist or do not, numbers in and out
-of bounds, texts of all kinds. After each step the file that would be written is canonical and reads back the same; what is
-undone is as it was, and what is redone as it had become.
+of bounds, texts of all kinds. After each step the file that would be written is canonical and reads back the same; what
+is undone is as it was, and what is redone as it had become.
 
 Run: python -m tests.robustness.edit_walks [WALKS] [STEPS] [FIRST SEED]
 """
@@ -39,7 +39,7 @@ from mossy_bridge.model.flow import (
     Walk,
 )
 from mossy_bridge.plan.laying import Part
-from mossy_bridge.reach.survey import surveyed
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.random_flows import MAKERS
 
 TEXTS = ["", "Slip", "a", "ü ☂", "half \ud800", "\x1b[2J", "two\nlines", "<img src='/dev/zero'>", "n" * 1100, "1-1", "2-3b", "9" * 40,
@@ -137,7 +137,7 @@ class Walker:
 
     def repair(self):
         flow = self.document.flow
-        found = [finding for finding in inspected(surveyed(flow, 0.2), flow) if finding.repair]
+        found = [finding for finding in inspected(survey_flow(flow, 0.2), flow) if finding.repair]
         if found:
             self.requests.findings.repair(self.pick.choice(found))
         return "repair"

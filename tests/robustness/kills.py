@@ -1,7 +1,7 @@
 """The program killed (SIGKILL) at random moments, while it is edited and while it saves.
 
-A program of its own edits and saves, and says before and after what it does. Whenever it is killed, the file is a version
-that was saved, whole; its backup is one, too; and the journal holds everything that was done a second before.
+A program of its own edits and saves, and says before and after what it does. Whenever it is killed, the file is a
+version that was saved, whole; its backup is one, too; and the journal holds everything that was done a second before.
 
 Run: python -m tests.robustness.kills [COUNT] [FIRST SEED]
 """

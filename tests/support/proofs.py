@@ -1,10 +1,10 @@
 """Proofs about small flows, and their routes as texts."""
 
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.reach.joining import Joined
+from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from mossy_bridge.reach.limits import LIMITS
-from mossy_bridge.reach.machine import Machine
-from mossy_bridge.reach.proofs import Proofs
+from mossy_bridge.reach.monotone.prover import Prover
+from mossy_bridge.reach.system.program_graph import ProgramGraph
 
 
 def never():
@@ -14,9 +14,9 @@ def never():
 
 def proofs_of(flow_, limits=LIMITS):
     """The proofs of a flow."""
-    machine = Machine(Rules(flow_), limits=limits)
-    machine.compile_all(never)
-    return Proofs(Joined(machine), never)
+    program = ProgramGraph(Rules(flow_), limits=limits)
+    program.compile_all(never)
+    return Prover(QuotientGraph(program), never)
 
 
 def texts(route):

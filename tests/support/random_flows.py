@@ -314,7 +314,8 @@ def roaming_flow(seed):
 
 
 def tangled_flow(seed):
-    """The flow of a seed in which levels follow one another and many exits are forced by conditions that count others."""
+    """The flow of a seed in which levels follow one another and many exits are forced by conditions that count
+    others."""
     return flow_from_tree(_Maker(seed, growing=seed % 3 == 0, tangled=True).flow())
 
 

@@ -11,7 +11,7 @@ from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
 from mossy_bridge.plan.bodies import ROUNDING, overlap
 from mossy_bridge.plan.boxes import Box, box, jump_length, step_length, stones_of
 from mossy_bridge.plan.doors import free_door
-from mossy_bridge.play.prepared import ReadyExit
+from mossy_bridge.reach.queries.open_exits import can_be_open_together
 
 
 def has_size(exit_: Exit) -> bool:
@@ -141,17 +141,11 @@ def triggers_overlap(here: Inspection) -> Iterator[Found]:
         for number, one in enumerate(ready):
             for other in ready[number + 1 :]:
                 differ = one.source.to != other.source.to
-                if differ and overlap(one.source.area, other.source.area) and _open_together(here, level, one, other):
+                if (
+                    differ
+                    and overlap(one.source.area, other.source.area)
+                    and can_be_open_together(here.survey, level.id, one, other)
+                ):
                     at = (f"{level.id}.{one.source.id}", f"{level.id}.{other.source.id}")
                     message = f"{here.title(at[0])} and {here.title(at[1])} share an area and can be open together."
                     yield Found(at, message)
-
-
-def _open_together(here: Inspection, level: Level, one: ReadyExit, other: ReadyExit) -> bool:
-    rules, graph, machine = here.survey.rules, here.survey.graph, here.survey.machine
-    for state, alike in graph.by_control(graph.in_level(level.id)):
-        if rules.within(one, state) and rules.within(other, state):
-            open_both = [machine.asked_by_exit(exit_, state).fits(graph.words[alike]) for exit_ in (one, other)]
-            if (open_both[0] & open_both[1]).any():
-                return True
-    return False

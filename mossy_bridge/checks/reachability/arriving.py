@@ -5,12 +5,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.language.asked import asked_by, conditions_of
 from mossy_bridge.model.flow import Level
 from mossy_bridge.model.order import first_play_level
 from mossy_bridge.play.prepared import ReadyExit
 from mossy_bridge.play.state import Move, State
-from mossy_bridge.reach.asked import asked_by, conditions_of
-from mossy_bridge.reach.machine import Row
 
 
 @check("fires-on-arrival", "warning", "reachability", "The player is carried off before having done anything.")
@@ -20,11 +19,12 @@ def fires_on_arrival(here: Inspection) -> Iterator[Found]:
     arrived[graph.target[graph.crosses]] = True
     arrived[:1] = True
     springing = graph.forced & arrived[graph.source]
-    first = dict(zip(graph.row[springing][::-1].tolist(), graph.source[springing][::-1].tolist(), strict=True))
+    transitions, sources = graph.transition[springing], graph.source[springing]
+    first = dict(zip(transitions[::-1].tolist(), sources[::-1].tolist(), strict=True))
     said: set[str] = set()
-    for row, number in sorted(first.items(), key=lambda pair: pair[1]):
+    for transition, number in sorted(first.items(), key=lambda pair: pair[1]):
         state = graph.state(number)
-        exit_ = rules.exit(graph.rows[row].move)
+        exit_ = rules.exit(graph.transitions[transition].move)
         level = rules.levels[state.place].source
         at = f"{level.id}.{exit_.source.id}"
         if at not in said and not _harmless(level, exit_):
@@ -54,31 +54,35 @@ def left_over_facts(here: Inspection) -> Iterator[Found]:
     graph = here.survey.graph
     lasting = [fact.id for fact in here.flow.facts if fact.lifetime == "run"]
     said: set[str] = set()
-    for index, row in enumerate(graph.rows):
-        at = f"{row.move.level}.{row.move.thing}"
-        if at in said or not _starts_over(here, row, first):
+    for index, transition in enumerate(graph.transitions):
+        move = transition.move
+        at = f"{move.level}.{move.thing}"
+        if at in said or not _starts_over(here, index, first):
             continue
-        numbers = graph.source[graph.row == index].astype(np.int64)
+        numbers = graph.source[graph.transition == index].astype(np.int64)
         second = numbers[graph.holds_seen(first.id, numbers)]
         for number in graph.differing(second, lasting):
-            left = _left_over(here, graph.state(int(number)), row.move)
+            left = _left_over(here, graph.state(int(number)), move)
             if left:
                 said.add(at)
                 names = ", ".join(here.title(fact) for fact in left)
                 message = f"{here.title(at)} begins at {first.title} again with {names} left over from before."
-                yield Found((at, *left), message, graph.route(int(number), row.move))
+                yield Found((at, *left), message, graph.route(int(number), move))
                 break
 
 
-def _starts_over(here: Inspection, row: Row, first: Level) -> bool:
-    rules = here.survey.rules
-    level = rules.levels[row.move.level].source
-    if level.kind != "screen" or row.move.kind != "exit" or row.fresh or not row.crosses:
+def _starts_over(here: Inspection, number: int, first: Level) -> bool:
+    """Whether a transition leads from a screen into the first play level, other than back to it."""
+    rules, program = here.survey.rules, here.survey.program
+    transition = program.transitions[number]
+    move = transition.move
+    level = rules.levels[move.level].source
+    if level.kind != "screen" or move.kind != "exit" or transition.restarts or not transition.crosses:
         return False
-    used = rules.exit(row.move).source.to
+    used = rules.exit(move).source.to
     if used is None or used.kind != "level" or used.level != first.id:
         return False
-    origin = here.survey.machine.controls[row.control].origin
+    origin = program.locations[transition.location].origin
     over_it = origin is not None and origin.level == first.id and level.id != here.flow.start.level
     return not over_it
 

@@ -3,8 +3,10 @@
 from collections.abc import Callable, Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.language.asked import progress_marks
 from mossy_bridge.language.evaluation import Facts, unknown_in_effect
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.language.tree import Count, atoms
@@ -12,10 +14,10 @@ from mossy_bridge.model.flow import Deed, Exit, Level
 from mossy_bridge.model.order import neighbour
 from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move, MoveKind
-from mossy_bridge.reach.arrays import Numbers
-from mossy_bridge.reach.asked import progress_marks
-from mossy_bridge.reach.routes import as_sure
+from mossy_bridge.reach.survey.result import as_sure
 
+States = NDArray[np.int64]
+"""Numbers of states."""
 _PLAIN = ("always", "never")
 
 
@@ -73,17 +75,17 @@ def _seen_answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
             yield level.id, level.opens, set().union(*parts)
 
 
-def _states_that_ask(here: Inspection) -> dict[str, list[Numbers]]:
+def _states_that_ask(here: Inspection) -> dict[str, list[States]]:
     """For each level, the states whose level has an exit or tile to it there and then."""
     rules, graph = here.survey.rules, here.survey.graph
-    found: dict[str, list[Numbers]] = {}
+    found: dict[str, list[States]] = {}
     for level in here.flow.levels:
         ready, numbers = rules.levels[level.id], graph.in_level(level.id)
         asked = {to.level for exit_ in level.exits for to in exit_.destinations if to.kind == "level"}
         for name in asked | {tile.level for tile in ready.tiles.values()}:
             found.setdefault(name, []).append(numbers)
         moving = [e for e in ready.exits if any(to.kind != "level" for to in e.source.destinations)]
-        for state, alike in graph.by_control(numbers) if moving else ():
+        for state, alike in graph.by_location(numbers) if moving else ():
             for exit_ in moving:
                 target = rules.target(exit_, state)
                 if isinstance(target, Landing) and not target.restart:
@@ -115,10 +117,10 @@ def opened_unseen(here: Inspection) -> Iterator[Found]:
         if before is None:
             continue
         opens = survey.graph.holds(level.opens, np.arange(len(survey.graph)))
-        early = opens & survey.missing.can_be_open(before.id)
+        early = opens & survey.explored.missable.can_be_open(before.id)
         if early.any():
             message = f"{level.title} opens before {before.title}, the level before it, has been seen."
-            route = survey.missing.route_leaving_open(before.id, early)
+            route = survey.explored.missable.route_leaving_open(before.id, early)
             yield Found((level.id,), message, as_sure(route, survey.settled))
 
 
@@ -144,7 +146,7 @@ def _lowered(here: Inspection, level: Level, thing: Deed | Exit, mark: str) -> I
     index = survey.rules.words.index[mark]
     sinks = _sinks(here, thing, mark, index)
     move = Move(kind, level.id, thing.id)
-    for number in survey.graph.differing(survey.graph.making(move), survey.rules.words.index):
+    for number in survey.graph.differing(survey.graph.states_with(move), survey.rules.words.index):
         if sinks(survey.graph.state(int(number)).facts):
             at, name = f"{level.id}.{thing.id}", here.title(mark)
             route = survey.graph.route(int(number), move)

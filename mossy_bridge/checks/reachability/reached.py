@@ -158,10 +158,10 @@ def not_settled(here: Inspection) -> Iterator[Found]:
     missed = sum(answer == "unknown" for answer in survey.missed.values())
     parts += [f"whether {missed} levels and deeds can be missed"] if missed else []
     severity: Severity | None = None if parts else "hint"
-    message = f"Time ran out after {survey.graph.looked_at:,} states; not known: {', '.join(parts)}."
+    message = f"Time ran out after {survey.graph.expanded:,} states; not known: {', '.join(parts)}."
     if not parts:
         message = (
-            f"All is proven from {survey.graph.looked_at:,} states; "
+            f"All is proven from {survey.graph.expanded:,} states; "
             "what is odd about arrivals and saved games was looked for in these only."
         )
     yield Found((), message, severity=severity)

@@ -1,15 +1,11 @@
 """Where play cannot go on, or something is lost for good."""
 
-import time
 from collections.abc import Iterator
 
-import numpy as np
-
 from mossy_bridge.checks.finding import Found, Inspection, check
-from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.exploring import explored
-from mossy_bridge.reach.sinking import Sinking
+from mossy_bridge.reach.queries.saved_games import lost_when_resumed
+from mossy_bridge.reach.survey.budget import Budget
 
 
 def _thing_moved(move: Move) -> str:
@@ -58,7 +54,7 @@ def _place_after(here: Inspection, route: tuple[Move, ...]) -> str:
 
 
 LONGEST = 3.0
-"""Seconds spent on looking at what follows after saved games."""
+"""Seconds spent on exploring what follows after saved games."""
 
 
 @check("resume-stuck", "warning", "reachability", "Whoever quits there and resumes has lost the run.")
@@ -66,25 +62,7 @@ def resume_stuck(here: Inspection) -> Iterator[Found]:
     survey = here.survey
     if survey.flow.saving != "deed" or not survey.settled:
         return
-    rules, graph, machine = survey.rules, survey.graph, survey.machine
-    saving = {(lv.id, d.id) for lv in survey.flow.levels for d in lv.deeds if d.saves}
-    saves = [row.move.kind == "deed" and (row.move.level, row.move.thing) in saving for row in graph.rows]
-    edges = np.flatnonzero(np.array(saves or [False])[graph.row])
-    edges = edges[survey.sinking.can_end[graph.target[edges]]]
-    edges = edges[np.sort(np.unique(graph.target[edges], return_index=True)[1])]
-    after = [graph.state(int(number)) for number in graph.target[edges]]
-    starts = [machine.packed(rules.arrive(state, Landing(state.place, state.respawn))) for state in after]
-    end = time.monotonic() + LONGEST
-    resumed = explored(machine, starts, lambda: time.monotonic() >= end)
-    if not resumed.complete:
-        return
-    can_end = Sinking(rules, resumed).can_end
-    number_of = {start: number for number, start in enumerate(dict.fromkeys(starts))}
-    said: set[str] = set()
-    for edge, start in zip(edges, starts, strict=True):
-        move = graph.rows[graph.row[edge]].move
+    stop = Budget(LONGEST, here.cancelled).until(1.0)
+    for move, route in lost_when_resumed(survey, stop):
         at = _thing_moved(move)
-        if at not in said and not can_end[number_of[start]]:
-            said.add(at)
-            route = graph.route(int(graph.source[edge]), move)
-            yield Found((at,), f"Resuming the game that {here.title(at)} saves, the player is stuck.", route)
+        yield Found((at,), f"Resuming the game that {here.title(at)} saves, the player is stuck.", route)

@@ -17,8 +17,8 @@ from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.becoming import MOMENTS, becomes
-from mossy_bridge.reach.first_had import first_had
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.queries.first_gained import first_gained
+from mossy_bridge.reach.survey.result import Survey
 
 HELP = "What the game remembers, and where. Click a mark to go to its place; a row to change the fact."
 WORDS: dict[Use, str] = {"gained": "gained", "spent": "spent", "turned": "turned or set", "reset": "reset",
@@ -64,7 +64,7 @@ class FactsTable(QAbstractTableModel):
         self._uses = {}
         for use in uses_of_facts(self.flow):
             self._uses.setdefault((use.fact, use.level), []).append(use)
-        self._had = first_had(survey) if survey else {}
+        self._had = first_gained(survey) if survey else {}
         self.endResetModel()
 
     def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature

@@ -13,8 +13,8 @@ from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.pace import Pace, pace_of
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move, parse_move
-from mossy_bridge.reach.touring import fullest
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.queries.transition_tour import widest_walk
+from mossy_bridge.reach.survey.result import Survey
 
 HELP = "Difficulty of each level against the minutes played, along the shortest, the fullest and recorded walks."
 COLUMNS = ("walk", "minutes", "levels", "in transitions")
@@ -35,7 +35,7 @@ def paces(flow: Flow, survey: Survey) -> Iterator[tuple[str, Pace]]:
         verdict = survey.endings.get(ending.id)
         if verdict and verdict.answer == "yes":
             yield f"shortest to {ending.name or ending.id}", pace_of(rules, verdict.route)
-    everything = fullest(survey)
+    everything = widest_walk(survey)
     if everything:
         yield "fullest", pace_of(rules, everything)
     for walk in flow.walks:

@@ -19,8 +19,8 @@ from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.words import Label, plain
 from mossy_bridge.exchange.saving import CannotSave, replace_file
-from mossy_bridge.reach.touring import Tour, toured
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.queries.transition_tour import Tour, transition_tour
+from mossy_bridge.reach.survey.result import Survey
 
 HELP = "Few walks from the start that together try all that can be tried. Tick off what the real game does as told."
 ROLE = Qt.ItemDataRole.UserRole
@@ -91,7 +91,7 @@ class TourFace(QWidget):
     def _make(self) -> None:
         survey = self._asked_for = self._survey
         if survey is not None:
-            self._background.compute(lambda: toured(survey))
+            self._background.compute(lambda: transition_tour(survey))
             self._say()
 
     def _on_done(self, found: object) -> None:

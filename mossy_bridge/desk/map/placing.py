@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF
 
 from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan
 from mossy_bridge.model.flow import Exit, Flow, Level
-from mossy_bridge.reach.columns import Columns
+from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
 CARD_W, CARD_H, TITLE_H, PAD = 150.0, 96.0, 24.0, 6.0
 COLUMN_W, ROW_H, TOP = 206.0, 132.0, 46.0
@@ -38,7 +38,7 @@ class Layout:
     has_shelf: bool
 
 
-def laid_out(flow: Flow, placed: Columns, before: Layout | None = None) -> Layout:
+def laid_out(flow: Flow, placed: CrossingColumns, before: Layout | None = None) -> Layout:
     """Cards in their columns; a hand-moved card keeps its height, and its place across within the column. What
     is as it was ``before`` is the very same value."""
     by_id = {level.id: level for level in flow.levels}

@@ -7,15 +7,15 @@ from typing import Any
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.map.bridges import Bridge
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.crossings import NOWHERE, Crossing, crossings_from
 from mossy_bridge.desk.map.placing import Layout, Placed, exit_rect, laid_out, landing_point
 from mossy_bridge.desk.standing import Standing
-from mossy_bridge.desk.surveying import Surveyed
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level
-from mossy_bridge.reach.columns import Columns
+from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
 BridgeName = tuple[str, str, str]
 """Level, exit and target."""
@@ -74,7 +74,7 @@ class MapScene:
         self.layout = Layout({}, (), False)
         self.cards: dict[str, Card] = {}
         self.bridges: dict[BridgeName, Bridge] = {}
-        self._result: Surveyed | None = None
+        self._result: Appraisal | None = None
         self._standing = Standing(None)
         self._reasons: dict[str, str] = {}
         self._levels: dict[str, Level] = {}
@@ -89,7 +89,7 @@ class MapScene:
 
     # -- taking another flow ---------------------------------------------------------------------------
 
-    def show(self, flow: Flow, result: Surveyed | None) -> list[QRectF]:
+    def show(self, flow: Flow, result: Appraisal | None) -> list[QRectF]:
         """Takes a flow with its patterns filled in, as far as the latest survey knows it; levels it does not
         know stand on the shelf. Returns the rectangles in which something has changed."""
         changed = self._changed_levels(flow, result)
@@ -98,7 +98,7 @@ class MapScene:
             self._forget_faraway(rect)
         return dirty
 
-    def _changed_levels(self, flow: Flow, result: Surveyed | None) -> list[Level] | None:
+    def _changed_levels(self, flow: Flow, result: Appraisal | None) -> list[Level] | None:
         """The levels that differ from those shown; None where more than single levels has changed."""
         old = self.flow
         same = result is self._result and flow.map == old.map and flow.units == old.units
@@ -123,18 +123,19 @@ class MapScene:
         return dirty + self._show_bridges_from([self._levels[n] for n in {lv.id for lv in changed} | beside | leading
                                                 if n in self._levels])  # fmt: skip
 
-    def _show_all(self, flow: Flow, result: Surveyed | None) -> list[QRectF]:
+    def _show_all(self, flow: Flow, result: Appraisal | None) -> list[QRectF]:
         turned = flow.units.y != self.flow.units.y
         if result is not self._result:
             self._standing, self._reasons = Standing(result), _reasons(result)
         self.flow, self._result = flow, result
         self._tints = {region.id: region.tint for region in flow.regions}
         self._levels = {level.id: level for level in flow.levels}
-        columns = result.columns if result else Columns((), ())
+        columns = result.columns if result else CrossingColumns((), ())
         known = {name for row in columns.columns for name in row} | set(columns.shelf)
         new = tuple(level.id for level in flow.levels if level.id not in known)
         before = self.layout.columns
-        self.layout = laid_out(flow, Columns(columns.columns, columns.shelf + new) if new else columns, self.layout)
+        columns = CrossingColumns(columns.columns, columns.shelf + new)
+        self.layout = laid_out(flow, columns, self.layout)
         dirty: list[QRectF] = [] if self.layout.columns == before else [EVERYWHERE]
         if turned:
             self._card_keys.clear()
@@ -167,7 +168,7 @@ class MapScene:
     def _show_bridges_from(self, levels: Iterable[Level]) -> list[QRectF]:
         dirty: list[QRectF] = []
         wording = Wording(self.flow)
-        leads = self._result.leads if self._result else {}
+        leads = self._result.levels_led_to if self._result else {}
         verdicts = self._result.survey.exits if self._result else {}
         cards = self.layout.cards
         for level in levels:
@@ -302,7 +303,7 @@ def _same(one: object, other: object) -> bool:
     return one is other or (isinstance(one, frozenset) and one == other)
 
 
-def _reasons(result: Surveyed | None) -> dict[str, str]:
+def _reasons(result: Appraisal | None) -> dict[str, str]:
     """What the stranded shelf says of each level on it."""
     found = {}
     for finding in result.findings if result else ():

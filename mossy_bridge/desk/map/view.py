@@ -19,6 +19,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faults import painting
 from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.map.bridges import FAR, Bridge, bridge_path
@@ -28,7 +29,6 @@ from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.map.tiles import Tiles
 from mossy_bridge.desk.marks import COLOUR_OF
 from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.surveying import Surveyed
 from mossy_bridge.desk.words import plain
 from mossy_bridge.model.flow import Flow
 
@@ -83,7 +83,7 @@ class MapView(QWidget):
 
     # -- showing ---------------------------------------------------------------------------------------
 
-    def show_flow(self, flow: Flow, result: Surveyed | None) -> None:
+    def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Shows the flow, its patterns filled in, as far as the latest survey knows it."""
         dirty = self.scene.show(flow, result)
         self._tiles.forget(dirty)

@@ -25,7 +25,7 @@ from mossy_bridge.language.parsing import (
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.names import KEYWORDS, nearest
-from mossy_bridge.reach.holding import Holding, told_holding
+from mossy_bridge.reach.queries.where_condition_holds import WhereItHolds, sentences_about
 
 ROLE = Qt.ItemDataRole.UserRole
 ASKS_AFTER_MS = 250
@@ -232,7 +232,7 @@ class Wordsmith(Typing):
     ):
         self._flow, self._effects = flow, effects
         self._inquiry, self._level = None if effects else inquiry, level
-        self._found: Holding | None = None
+        self._found: WhereItHolds | None = None
         self._told, self._route, self._mend = Label(), Link("", "Show it move by move"), Link("")
         self._told.setWordWrap(True)
         self._echo = MarkedLabel()
@@ -280,10 +280,10 @@ class Wordsmith(Typing):
             condition = canonical_condition(parts[0]) if parts else "always"
             self._inquiry.ask(self._flow, condition, self._level, self._on_found)
 
-    def _on_found(self, found: Holding) -> None:
+    def _on_found(self, found: WhereItHolds) -> None:
         self._found = found
         level = self._flow.level(self._level)
-        self._told.setText(" ".join(told_holding(found, level.title if level else "")))
+        self._told.setText(" ".join(sentences_about(found, level.title if level else "")))
         self._told.show()
         self._route.setVisible(found.route is not None)
         if found.route is not None:

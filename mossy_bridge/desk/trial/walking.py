@@ -15,9 +15,9 @@ from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
 from mossy_bridge.play.trial import QUIT, Trial, begun
-from mossy_bridge.reach.bringing import routes_into
-from mossy_bridge.reach.survey import route_to
-from mossy_bridge.reach.verdicts import Survey
+from mossy_bridge.reach.queries.sample_routes import sample_routes
+from mossy_bridge.reach.survey.result import Survey
+from mossy_bridge.reach.survey.route_query import route_to
 
 SEARCH_SECONDS = 3.0
 
@@ -75,7 +75,7 @@ class Walking(QObject):
     def begin_here(self, brings: str = "shortest") -> None:
         """Begins a walk in the selected level, with what a real route brings there."""
         level, survey = self._selection.level_id, self._survey()
-        routes = routes_into(survey, level) if survey else {}
+        routes = sample_routes(survey, level) if survey else {}
         if not routes:
             self._person.tell("Trial walk", "No route into that level is known; see what the survey says of it.")
             return

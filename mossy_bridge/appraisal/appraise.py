@@ -1,0 +1,94 @@
+"""An appraisal: the survey of a flow, the findings of all checks, and the verdict."""
+
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+from mossy_bridge.checks.finding import Check, Finding
+from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
+from mossy_bridge.exchange.delivered import undeliverable
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.reach.queries.crossing_columns import CrossingColumns, crossing_columns, levels_led_to
+from mossy_bridge.reach.survey.budget import Budget
+from mossy_bridge.reach.survey.result import Survey
+from mossy_bridge.reach.survey.run import survey_flow
+
+SECONDS, SECONDS_A_LEVEL = 10.0, 0.002
+"""The budget of a survey, and so much more for each level."""
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """How a flow stands, in one sentence."""
+
+    sentence: str
+    mark: Mark
+
+
+@dataclass(frozen=True, eq=False)
+class Appraisal:
+    """All that is known of a flow. ``flow`` is as written, patterns not filled in."""
+
+    flow: Flow
+    survey: Survey
+    findings: Sequence[Finding]
+    """The gravest first."""
+
+    @cached_property
+    def judgement(self) -> Judgement:
+        """How the flow stands."""
+        return _judgement(self.survey, self.findings)
+
+    @cached_property
+    def columns(self) -> CrossingColumns:
+        """The levels by crossings from the start."""
+        return crossing_columns(self.survey.flow, self.survey.crossings)
+
+    @cached_property
+    def levels_led_to(self) -> dict[tuple[str, str], frozenset[str]]:
+        """For each exit that ever fires the levels it leads to."""
+        return levels_led_to(self.survey)
+
+    def open_findings(self) -> list[Finding]:
+        """The findings that nobody has accepted."""
+        return [finding for finding in self.findings if not finding.waived]
+
+
+def default_budget(flow: Flow, cancelled: Callable[[], bool] = lambda: False) -> Budget:
+    """The time that the window gives a survey."""
+    return Budget(SECONDS + SECONDS_A_LEVEL * len(flow.levels), cancelled)
+
+
+def appraise(
+    flow: Flow,
+    folder: Path | None = None,
+    *,
+    budget: Budget,
+    before: Survey | None = None,
+    final: bool = False,
+    only: Collection[str] = (),
+    tell: Callable[[Judgement], None] = lambda _judgement: None,
+) -> Appraisal:
+    """Surveys a flow and runs its checks (``only`` some, if named). Of an earlier survey is used what still holds. The
+    judgement is told as soon as the survey and the checks for errors are done. Raises
+    :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
+    survey = survey_flow(flow, budget, before=before)
+    told = False
+
+    def watch(check: Check, found: Sequence[Finding]) -> None:
+        nonlocal told
+        budget.check()
+        if not told and check.severity != "error":
+            told = True
+            tell(_judgement(survey, found))
+
+    findings = inspected(
+        survey, flow, folder, final, only, watch=watch, undeliverable=undeliverable, cancelled=budget.cancelled
+    )
+    return Appraisal(flow, survey, findings)
+
+
+def _judgement(survey: Survey, findings: Sequence[Finding]) -> Judgement:
+    return Judgement(verdict_sentence(survey, findings), verdict_mark(survey, findings))

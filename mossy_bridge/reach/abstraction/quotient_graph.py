@@ -1,0 +1,233 @@
+"""The quotient of a program graph: a transition system whose locations are components of places joined there and back.
+
+Its transitions are those of all places of a component, but for those that stay in it and change nothing; of these it is
+only asked whether they are ever enabled. It is exact: whatever can be done from one place of a component can be done
+from all (:mod:`mossy_bridge.reach.abstraction.scc_quotient`). Routes along it are not surely the shortest, since it
+does not tell how far it is from place to place within a component.
+"""
+
+from collections.abc import Container, Iterable, Iterator, Sequence
+
+import numpy as np
+from msgspec.structs import replace
+
+from mossy_bridge.play.state import Move, State
+from mossy_bridge.reach.abstraction.constant_propagation import Constants
+from mossy_bridge.reach.abstraction.scc_quotient import Partition
+from mossy_bridge.reach.arrays import Bools, Vectors
+from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
+from mossy_bridge.reach.system.guards import unpacked
+from mossy_bridge.reach.system.program_graph import (
+    ENDING,
+    GuardedTransition,
+    ProgramGraph,
+    Ready,
+    Stopper,
+    enabled,
+    prepared,
+)
+from mossy_bridge.reach.system.routes import Route, SomeRoute
+
+
+class QuotientGraph:
+    """The quotient of a program graph, all of whose locations are compiled. No places of the level ``apart`` are
+    joined."""
+
+    tells_level = False
+
+    def __init__(self, program: ProgramGraph, apart: str = ""):
+        self.program, self.rules, self.layout, self.guards = program, program.rules, program.layout, program.guards
+        self.limits = program.limits
+        self.constants = Constants(program)
+        self._partition = partition = Partition(program, self.constants, apart)
+        self.component, self.members = partition.component, partition.members
+        self.transitions: list[GuardedTransition] = []
+        self.original: list[int] = []
+        """For each transition its number in the program graph."""
+        self.first_transition: list[int] = [0]
+        self.lasting: list[bool] = list(map(partition.has_free, range(len(self.members))))
+        """For each component whether some free transition is always possible in it."""
+        self._staying: list[list[int]] = list(map(self._add_transitions, range(len(self.members))))
+        """For each component the transitions of the program graph that stay in it and change nothing."""
+        self._ready: list[Ready | None] = [None] * len(self.members)
+        self._levels = [
+            tuple(dict.fromkeys(program.locations[location].place for location in locations))
+            for locations in self.members
+        ]
+        self._in_play = [any(map(program.in_play, locations)) for locations in self.members]
+        alone = {
+            level for levels, of in zip(self._levels, self.members, strict=True) if len(of) == 1 for level in levels
+        }
+        joined = {
+            level for levels, of in zip(self._levels, self.members, strict=True) if len(of) > 1 for level in levels
+        }
+        self._told_apart = alone - joined
+        self.start = (self.component[program.start[0]], program.start[1]) if program.start else None
+
+    def _add_transitions(self, component: int) -> list[int]:
+        """Makes the transitions of a component; those of its locations that stay in it."""
+        staying = []
+        for location in self.members[component]:
+            numbers = self.program.transitions_of(location)
+            numbers_enabled = [number for number in numbers if not self.constants.never_enabled[number]]
+            forced = bool(numbers_enabled) and self.program.transitions[numbers_enabled[0]].forced
+            for number in numbers_enabled:
+                transition = self.program.transitions[number]
+                target = ENDING if transition.target == ENDING else self.component[transition.target]
+                if target == component and not forced and self._stays_and_changes_nothing(transition):
+                    staying.append(number)
+                    continue
+                self.transitions.append(replace(transition, location=component, target=target))
+                self.original.append(number)
+        self.first_transition.append(len(self.transitions))
+        return staying
+
+    def _stays_and_changes_nothing(self, transition: GuardedTransition) -> bool:
+        """Whether a transition that stays in its component can be left out there."""
+        kept = transition.move.kind == "deed" or transition.restarts
+        return not kept and self.constants.changes_nothing(transition)
+
+    # -- as any transition system ----------------------------------------------------------------------
+
+    @property
+    def count(self) -> int:
+        """How many components there are."""
+        return len(self.members)
+
+    def compile_all(self, _stop: Stopper) -> bool:
+        """Nothing is left to compile."""
+        return True
+
+    def transitions_of(self, component: int) -> range:
+        """The numbers of a component's transitions, forced ones first."""
+        return range(self.first_transition[component], self.first_transition[component + 1])
+
+    def moves(self, component: int, vector: int) -> list[tuple[int, int, int]]:
+        """Every enabled transition, with the component and the vector it leads to."""
+        ready = self._ready[component]
+        if ready is None:
+            ready = self._ready[component] = prepared(self.transitions, self.transitions_of(component))
+        return enabled(ready, vector)
+
+    def levels_of(self, component: int) -> Sequence[str]:
+        """The levels that a component is in."""
+        return self._levels[component]
+
+    def in_play(self, component: int) -> bool:
+        """Whether some place of a component is in a play level."""
+        return self._in_play[component]
+
+    def enters(self, transition: int) -> str:
+        """The level that a transition surely arrives at, "" if it does not."""
+        return self.program.enters(self.original[transition])
+
+    def level_begun_in(self, _component: int) -> str:
+        """The level that the flow begins in."""
+        assert self.program.start is not None
+        return self.program.level_begun_in(self.program.start[0])
+
+    def state(self, component: int, vector: int) -> State:
+        """A state in any place of a component."""
+        return self.program.state(self.members[component][0], vector)
+
+    def sample(self, component: int) -> State:
+        """A state in any place of a component; its facts mean nothing."""
+        return self.program.sample(self.members[component][0])
+
+    def told_apart(self, level: str) -> bool:
+        """Whether no place of a level is joined with others."""
+        return level in self._told_apart
+
+    def staying(self, component: int, vectors: Vectors) -> Iterator[tuple[GuardedTransition, int]]:
+        """The transitions of the program graph that stay in a component and change nothing, if enabled with some of the
+        vectors, each with the index of the first such vector."""
+        for number, index in self.staying_numbers(component, vectors):
+            yield self.program.transitions[number], index
+
+    def staying_numbers(self, component: int, vectors: Vectors) -> Iterator[tuple[int, int]]:
+        """The same, by their numbers in the program graph."""
+        few = [unpacked(columns) for columns in vectors[: self.limits.vectors_one_by_one]]
+        for number in self._staying[component]:
+            guard = self.program.transitions[number].guard
+            index = next((at for at, vector in enumerate(few) if guard.holds(vector)), None)
+            if index is None and len(vectors) > len(few):
+                fitting = np.flatnonzero(guard.fits(vectors))
+                index = int(fitting[0]) if len(fitting) else None
+            if index is not None:
+                yield number, index
+
+    def stays(self, component: int, vectors: Vectors) -> Bools:
+        """For each vector whether some move that stays in the component and changes nothing is possible."""
+        if self.lasting[component]:
+            return np.ones(len(vectors), dtype=np.bool_)
+        found = np.zeros(len(vectors), dtype=np.bool_)
+        for number in self._staying[component]:
+            found |= self.program.transitions[number].guard.fits(vectors)
+        return found
+
+    # -- routes ----------------------------------------------------------------------------------------
+
+    def route(self, transitions: Iterable[int], last: Move | None = None, into: str = "", vector: int = 0) -> Route:
+        """A route along some transitions; on to a level of the component they lead to (a play level, if none is named
+        and there is one), or to a place where a last move is enabled with the vector, and by that move."""
+        numbers = list(transitions)
+        if numbers:
+            component = self.transitions[numbers[-1]].target
+        else:
+            assert self.start is not None
+            component = self.start[0]
+        to = self._places_with(component, last, vector) if last else self._places_in(component, into)
+        return SomeRoute((*self.moves_along(numbers, to), *((last,) if last else ())))
+
+    def moves_along(self, transitions: Iterable[int], to: Container[int] | None = None) -> list[Move]:
+        """The moves that some transitions stand for, from the start, free ones between them; on to one of some
+        locations of the program graph."""
+        assert self.program.start is not None
+        here = self.program.start[0]
+        found: list[Move] = []
+        for number in transitions:
+            transition = self.program.transitions[self.original[number]]
+            found += [*self._partition.walk(here, (transition.location,)), transition.move]
+            here = transition.target
+        return found + (self._partition.walk(here, to) if to is not None else [])
+
+    def _places_in(self, component: int, level: str) -> set[int]:
+        """The locations of a component in a level; in play levels, if it has any, where none is named."""
+        program, members = self.program, self.members[component]
+        if level:
+            return {location for location in members if program.locations[location].place == level}
+        return set(filter(program.in_play, members)) or set(members)
+
+    def _places_with(self, component: int, move: Move, vector: int) -> set[int]:
+        """The locations of a component in which a move is enabled with a vector."""
+        program = self.program
+        return {
+            location
+            for location in self.members[component]
+            for transition in map(program.transitions.__getitem__, program.transitions_of(location))
+            if transition.move == move and transition.guard.holds(vector)
+        }
+
+    def crossings_along(self, transitions: Iterable[int]) -> dict[str, int]:
+        """How many crossings it takes at most to reach each level of the component that some transitions lead into, by
+        them, from the start."""
+        assert self.program.start is not None
+        here, crossed = self.program.start[0], 0
+        for number in transitions:
+            transition = self.program.transitions[self.original[number]]
+            crossed += self._partition.crossings_from(here)[transition.location] + transition.crosses
+            here = transition.target
+        found: dict[str, int] = {}
+        for location, more in self._partition.crossings_from(here).items():
+            level = self.program.locations[location].place
+            found[level] = min(crossed + more, found.get(level, crossed + more))
+        return found
+
+
+def crossings_at_most(quotient: QuotientGraph, graph: ReachabilityGraph) -> dict[str, int]:
+    """How many crossings it takes at most to reach each level that is reached in a graph of the quotient."""
+    found: dict[str, int] = {}
+    for number in set(graph.first_in_levels().values()):
+        for level, crossed in quotient.crossings_along(graph.transitions_to(number)).items():
+            found[level] = min(crossed, found.get(level, crossed))
+    return found

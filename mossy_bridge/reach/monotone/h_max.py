@@ -1,0 +1,126 @@
+"""The heuristic h-max: the least that it can cost to reach each discrete part, and to have each monotone bit.
+
+As in play, but as if whatever has been had once were had ever after, and as if what is needed together could be fetched
+by several at the same time: a transition can be taken as soon as its discrete part is reached and each bit it needs is
+had, whichever of these is last. Admissible, never too much, and often exact (Bonet and Geffner, *Planning as heuristic
+search*, 2001). Computed as by Dijkstra, ``O(edges log edges)``.
+"""
+
+from collections import defaultdict
+from collections.abc import Callable
+from heapq import heappop, heappush
+
+from mossy_bridge.reach.monotone.antichain_search import Discrete
+from mossy_bridge.reach.monotone.regression import RegressionEdge, RegressionGraph
+from mossy_bridge.reach.system.program_graph import GuardedTransition, PackedState, ProgramGraph
+from mossy_bridge.reach.system.updates import Assign, Shift, Update, single_bits, weakest_precondition
+
+Weight = Callable[[GuardedTransition], int]
+"""What a transition costs; not less than nothing."""
+
+
+class HMax:
+    """Lower bounds of costs, over the edges of one flow, without entering the levels ``closed`` and without ever
+    gaining a monotone bit of ``without``. What has no cost is unreachable."""
+
+    def __init__(
+        self,
+        graph: RegressionGraph[ProgramGraph],
+        weight: Weight,
+        start: PackedState,
+        closed: frozenset[str] = frozenset(),
+        without: int = 0,
+    ):
+        self._graph, self._weight, self._closed, self._without = graph, weight, closed, without
+        self._locations, self._transitions = graph.system.locations, graph.system.transitions
+        self.cost: dict[Discrete, int] = {}
+        """Of each discrete part."""
+        self._bit_cost: dict[int, int] = {}
+        self._had = 0
+        self._gives: dict[int, list[tuple[int, int]]] = {}
+        self._ready: list[tuple[int, int, Discrete | None]] = []
+        """What each discrete part, and each bit, may cost; for discrete parts the bit is 0."""
+        self._needing: defaultdict[int, list[tuple[int, RegressionEdge]]] = defaultdict(list)
+        """By a bit not had yet: the edges that need it, with all that they need."""
+        self._following: defaultdict[int, list[tuple[int, int]]] = defaultdict(list)
+        """By a bit not had yet: bits that follow at a cost once it is had, as each step of a count does."""
+        monotone = graph.monotone
+        if not start[1] & without:
+            self._reach(0, (start[0], start[1] & ~monotone))
+        self._ready += [(0, bit, None) for bit in single_bits(start[1] & monotone)]
+        while self._ready:
+            cost, bit, discrete = heappop(self._ready)
+            if discrete is None:
+                self._have(cost, bit)
+            else:
+                self._expand(cost, discrete)
+
+    def of(self, discrete: Discrete, bits: int) -> int:
+        """The least it can cost to reach a discrete part with some bits, all of which are reachable."""
+        least = self.cost[discrete]
+        for bit in single_bits(bits):
+            least = max(least, self._bit_cost[bit])
+        return least
+
+    def allows(self, discrete: Discrete, bits: int) -> bool:
+        """Whether the discrete part, and each of the bits, is reachable."""
+        return discrete in self.cost and not bits & ~self._had
+
+    def may_use(self, edge: RegressionEdge) -> bool:
+        """Whether an edge gives nothing that is not to be gained."""
+        return not self._without or not any(bit & self._without for bit, _ in self._gives.get(edge.transition, ()))
+
+    def raise_to(self, discrete: Discrete, cost: int) -> None:
+        """Notes that reaching a discrete part surely costs so much."""
+        self.cost[discrete] = cost
+
+    def _reach(self, cost: int, discrete: Discrete) -> None:
+        if self._locations[discrete[0]].place not in self._closed and cost < self.cost.get(discrete, cost + 1):
+            self.cost[discrete] = cost
+            heappush(self._ready, (cost, 0, discrete))
+
+    def _expand(self, cost: int, discrete: Discrete) -> None:
+        if self.cost[discrete] < cost:
+            return  # it has been reached for less
+        for edge in self._graph.edges[discrete]:
+            for needed in edge.needs:
+                self._try(cost, needed, edge)
+
+    def _have(self, cost: int, bit: int) -> None:
+        if self._had & bit:
+            return
+        self._had |= bit
+        self._bit_cost[bit] = cost
+        for follower, more in self._following.pop(bit, ()):
+            heappush(self._ready, (cost + more, follower, None))
+        for needed, edge in self._needing.pop(bit, ()):
+            self._try(cost, needed, edge)
+
+    def _try(self, cost: int, needed: int, edge: RegressionEdge) -> None:
+        missing = needed & ~self._had
+        if missing:
+            self._needing[missing & -missing].append((needed, edge))
+            return
+        transition = self._transitions[edge.transition]
+        if edge.transition not in self._gives:
+            self._gives[edge.transition] = _gives(transition.update, self._graph.monotone)
+        if edge.target is None or not self.may_use(edge):
+            return
+        more = self._weight(transition)
+        self._reach(cost + more, edge.target)
+        for bit, before in self._gives[edge.transition]:
+            if self._had & bit:
+                continue
+            if before & ~self._had:
+                self._following[before].append((bit, more))
+            else:
+                heappush(self._ready, (cost + more, bit, None))
+
+
+def _gives(update: Update, monotone: int) -> list[tuple[int, int]]:
+    """The monotone bits that an update may give, each with the bit that must be had before, if any."""
+    touched = 0
+    for part in update:
+        touched |= part.set if isinstance(part, Assign) else part.field.mask if isinstance(part, Shift) else 0
+    found = ((bit, weakest_precondition(update, bit)) for bit in single_bits(touched & monotone))
+    return [(bit, before) for bit, before in found if before is not None and before != bit]

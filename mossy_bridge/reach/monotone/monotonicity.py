@@ -1,0 +1,156 @@
+"""What in a state only ever grows, and can only help.
+
+A flag that effects only gain, a count that they only raise, a level having been seen or completed, a deed having
+been done: where every condition that bears on a move asks for it and none asks for its absence, a state that has
+more of it can do whatever one with less can, and reaches states that again have at least as much. Precisely: let
+two states agree in everything else, and let the one be at least as rich as the other in all monotone parts. Then
+each move of the poorer is possible in the richer with the richer result, or is a deed that the richer has done
+already, and then its result is no richer than the richer state as it stands.
+
+That needs care in four places. Whatever decides whether an exit is *forced* is not growing, for a forced exit takes
+all other moves away. Facts of a visit are not, since they fall. Deeds done once that also change something else, are
+checkpoints or save are not. And a count that deeds done once add to must have no other change, nor outlive the run:
+only then having done the deed shows in the count.
+"""
+
+from collections import defaultdict
+from collections.abc import Container, Iterable, Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+from mossy_bridge.language import tree as t
+from mossy_bridge.language.asked import conditions_of_level
+from mossy_bridge.language.parsing import parse_condition, parse_effect
+from mossy_bridge.model.flow import Deed, Fact, Flow
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import DeedPlace
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+
+Name = tuple[Literal["fact", "seen", "done"], str]
+Source = Literal["deed of a run", "deed of a visit", "other"]
+
+
+@dataclass(frozen=True)
+class MonotoneParts:
+    """The monotone parts of one flow, and their bits in its vectors."""
+
+    facts: frozenset[str]
+    seen: frozenset[str]
+    done: frozenset[str]
+    deeds: frozenset[DeedPlace]
+    bits: int
+
+    def positive_in(self, condition: str) -> bool:
+        """Whether a condition asks for monotone parts only, never for their absence."""
+        groups = {"fact": self.facts, "seen": self.seen, "done": self.done}
+        return all(positive or name not in groups[what] for (what, name), positive in _asked_by(condition))
+
+
+def monotone_parts(program: ProgramGraph, also: Iterable[str] = ()) -> MonotoneParts:
+    """The monotone parts of a flow, and of some more conditions."""
+    flow, layout = program.rules.flow, program.layout
+    texts = {*_conditions(flow), *also}
+    against = {name for text in texts for name, positive in _asked_by(text) if not positive}
+    against |= {name for text in _springing(program.rules) for name, _ in _asked_by(text)}
+    changes = _changes(flow)
+    climbing = {name for name, field in layout.facts.items() if field.coding in ("bit", "unary")}
+    facts = frozenset(
+        f.id for f in flow.facts if f.id in climbing and ("fact", f.id) not in against and _monotone(f, changes[f.id])
+    )
+    seen = frozenset(name for name in layout.seen if ("seen", name) not in against)
+    done = frozenset(name for name in layout.done if ("done", name) not in against)
+    deeds = frozenset(
+        (lv.id, deed.id) for lv in flow.levels for deed in lv.deeds if _only_grows(deed, facts, layout.facts.keys())
+    )
+    bits = sum(layout.facts[name].mask for name in facts) + sum(layout.seen[name] for name in seen)
+    bits += sum(layout.done[name] for name in done) + sum(layout.spent[name] for name in deeds if name in layout.spent)
+    return MonotoneParts(facts, seen, done, deeds, bits)
+
+
+@lru_cache(maxsize=10_000)
+def _asked_by(condition: str) -> tuple[tuple[Name, bool], ...]:
+    return tuple(_asked(parse_condition(condition)))
+
+
+def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, bool]]:
+    """What a condition asks for (True) and against (False)."""
+    match tree:
+        case t.Has(fact, wanted):
+            yield ("fact", fact), positive == wanted
+        case t.Count(bound, _, fact):
+            yield ("fact", fact), positive == (bound == "at least") and bound != "exactly"
+            if bound == "exactly":
+                yield ("fact", fact), False
+        case t.Is(fact):
+            yield ("fact", fact), False
+        case t.Visited(what, level):
+            yield (what, level), positive
+        case t.Not(part):
+            yield from _asked(part, not positive)
+        case t.SomeOf(bound, _, parts):
+            for part in parts:
+                if bound != "at most":
+                    yield from _asked(part, positive)
+                if bound != "at least":
+                    yield from _asked(part, not positive)
+        case t.All(parts) | t.AnyOf(parts):
+            for part in parts:
+                yield from _asked(part, positive)
+
+
+def _conditions(flow: Flow) -> Iterator[str]:
+    """Every condition that bears on a move; those of promises do not."""
+    for level in flow.levels:
+        yield from conditions_of_level(level)
+
+
+def _springing(rules: Rules) -> set[str]:
+    """The conditions that decide whether an exit is forced: its own, and what the levels that it may lead to ask of
+    those who enter."""
+    found: set[str] = set()
+    along = False
+    """Whether one leads to a level that its place in the sequence decides."""
+    for level in rules.levels.values():
+        for exit_ in level.exits:
+            trigger = exit_.source.trigger
+            if trigger.kind == "auto" or (trigger.kind == "touch" and exit_.armed_at):
+                found |= {trigger.when, exit_.source.opens}
+                led_to = exit_.source.destinations
+                along = along or any(to.kind in ("next", "previous") for to in led_to)
+                found |= {rules.levels[to.level].source.opens for to in led_to if to.level in rules.levels}
+    return found | ({level.opens for level in rules.flow.levels} if along else set())
+
+
+def _changes(flow: Flow) -> dict[str, set[tuple[str, Source]]]:
+    """The verbs that change each fact, and what they belong to."""
+    found: dict[str, set[tuple[str, Source]]] = defaultdict(set)
+    texts: dict[Source, set[str]] = {"deed of a run": set(), "deed of a visit": set(), "other": set()}
+    sources: dict[str, Source] = {"always": "other", "run": "deed of a run", "visit": "deed of a visit"}
+    for level in flow.levels:
+        texts["other"].update(level.on_arrival)
+        for exit_ in level.exits:
+            texts["other"].update(exit_.effects)
+        for deed in level.deeds:
+            texts[sources[deed.repeats]].update(deed.effects)
+    for source, effects in texts.items():
+        for effect in map(parse_effect, effects):
+            found[effect.fact].add((effect.verb, source))
+    return found
+
+
+def _monotone(fact: Fact, changes: set[tuple[str, Source]]) -> bool:
+    if fact.lifetime == "visit" or fact.kind == "choice":
+        return False
+    if fact.kind == "flag":
+        return all(verb == "gain" for verb, _ in changes)
+    if any(verb not in ("add", "raise") for verb, _ in changes) or ("add", "deed of a visit") in changes:
+        return False
+    return ("add", "deed of a run") not in changes or (changes == {("add", "deed of a run")} and fact.lifetime == "run")
+
+
+def _only_grows(deed: Deed, facts: frozenset[str], tracked: Container[str]) -> bool:
+    """Whether having done a deed, which is done once a run, can only help."""
+    if deed.repeats != "run" or deed.checkpoint or deed.saves:
+        return False
+    return all(effect.fact in facts or effect.fact not in tracked for effect in map(parse_effect, deed.effects))

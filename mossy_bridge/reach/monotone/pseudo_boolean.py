@@ -1,0 +1,168 @@
+"""Pseudo-Boolean constraints: counts that only deeds done once add to, so that the deeds done tell such a *tally*.
+
+*At least three bells* is then a linear inequality over Boolean variables, one for each deed. A state in which a deed is
+done has its share of the tally already, and does not get it twice. What is needed of a tally before such a deed is less
+by its share, *that deed not counted*: a need names thresholds, and deeds that do not count towards them because they
+come later. A need that names less of both is easier to meet. (Who needs three bells after ringing one needs two others
+before; whoever has rung that one already must have three.)
+
+A lower bound, put together from several states, may show more of a tally than its deeds do; :meth:`Tallies.consistent`
+makes of it a state that there might be.
+"""
+
+from itertools import combinations
+
+from msgspec import Struct
+
+from mossy_bridge.language.parsing import parse_effect
+from mossy_bridge.reach.monotone.antichain import MinimalSets
+from mossy_bridge.reach.system.state_vector import BITS, Field
+from mossy_bridge.reach.system.transition_system import TransitionSystem
+from mossy_bridge.reach.system.updates import single_bits, weakest_precondition
+
+
+class Share(Struct, frozen=True):
+    """What a deed adds to a tally: the bit of its having been done, the steps, and the bit that says in a need that
+    the deed does not count; 0 if its having been done is not monotone."""
+
+    deed: int
+    steps: int
+    apart: int
+
+
+class Tally(Struct, frozen=True):
+    """A count that only deeds done once add to, the steps it begins with, and the shares of deeds."""
+
+    field: Field
+    begun: int
+    shares: tuple[Share, ...]
+
+    @property
+    def apart(self) -> int:
+        """All bits of deeds that do not count."""
+        return sum(share.apart for share in self.shares)
+
+    def bits(self, vector: int, apart: int = 0) -> int:
+        """Its bits, as the deeds in a vector tell, those ``apart`` not counted."""
+        return self._steps(self.begun + sum(s.steps for s in self.shares if vector & s.deed and not apart & s.apart))
+
+    def _steps(self, steps: int) -> int:
+        return ((1 << min(steps, self.field.width)) - 1) << self.field.offset
+
+    def without(self, vector: int, wanted: int, apart: int, most: int) -> list[int] | None:
+        """The minimal sets of deeds, not done in a vector, without any of which it does not get as far as is wanted;
+        None if that is not found out by trying so many (``most``)."""
+        left = [share for share in self.shares if share.apart and not share.apart & apart and not share.deed & vector]
+        had = self.begun + sum(s.steps for s in self.shares if vector & s.deed and not apart & s.apart)
+        found = MinimalSets()
+        tried = 0
+        for size in range(len(left) + 1):
+            if not wanted & ~self._steps(had + sum(sorted(share.steps for share in left)[: len(left) - size])):
+                continue  # not even without those that add most
+            for chosen in combinations(left, size):
+                tried += 1
+                if tried > most:
+                    return None
+                deeds = sum(share.deed for share in chosen)
+                others = had + sum(share.steps for share in left if not share.deed & deeds)
+                if wanted & ~self._steps(others):
+                    found.add(deeds)
+        return found.elements
+
+
+class Tallies:
+    """The tallies among the monotone bits of a flow, and what they are needed for."""
+
+    def __init__(self, system: TransitionSystem, monotone: int):
+        self._layout, self._transitions, self._monotone = system.layout, system.transitions, monotone
+        self._most = system.limits.deed_sets
+        flow, layout = system.rules.flow, system.layout
+        fields = {
+            name: field for name, field in layout.facts.items() if field.mask & monotone and field.coding == "unary"
+        }
+        shares: dict[str, dict[int, int]] = {}
+        for level in flow.levels:
+            for deed in level.deeds if fields else ():
+                spent = layout.spent.get((level.id, deed.id), 0) if deed.repeats == "run" else 0
+                for effect in map(parse_effect, deed.effects) if spent else ():
+                    if effect.verb == "add" and effect.fact in fields:
+                        steps = shares.setdefault(effect.fact, {})
+                        steps[spent] = steps.get(spent, 0) + effect.number
+        free = layout.width * BITS
+        self._all: list[Tally] = []
+        for fact in flow.facts:
+            found = []
+            for spent, adds in shares.get(fact.id, {}).items():
+                found.append(Share(spent, adds, 1 << free if spent & monotone else 0))
+                free += 1
+            if found:
+                field = fields[fact.id]
+                self._all.append(Tally(field, field.bits(fact.first).bit_count(), tuple(found)))
+        self.apart = sum(tally.apart for tally in self._all)
+        """All bits that say in a need that a deed does not count; they lie above all others."""
+
+    def consistent(self, vector: int) -> int:
+        """The vector with every tally as the deeds in it tell."""
+        vector &= ~self.apart
+        for tally in self._all:
+            vector = vector & ~tally.field.mask | tally.bits(vector)
+        return vector
+
+    def meets(self, vector: int, need: int) -> bool:
+        """Whether a vector meets a need."""
+        if need & self.apart:
+            for tally in self._all:
+                if need & tally.apart:
+                    vector = vector & ~tally.field.mask | tally.bits(vector, need)
+        return not need & ~self.apart & ~vector
+
+    def missing_sets(self, vector: int, need: int) -> list[int] | None:
+        """The minimal sets of monotone bits without any of which whoever has the bits of a vector does not meet a need;
+        none if that is met anyway; None where there are too many to tell."""
+        if self.meets(vector, need):
+            return []
+        found = []
+        for tally in self._all if need & self.apart else ():
+            wanted = need & tally.field.mask if need & tally.apart else 0
+            need &= ~wanted
+            if wanted & ~tally.bits(vector, need):
+                more = tally.without(vector, wanted, need, self._most)
+                if more is None:
+                    return None
+                found += more
+        return found + list(single_bits(need & ~self.apart & ~vector))
+
+    def regress(self, transition: int, need: int) -> int | None:
+        """What is needed before a transition for a need to be met after it: the weakest precondition; None where there
+        is none."""
+        update = self._transitions[transition].update
+        if not self._all:
+            return weakest_precondition(update, need)
+        deed = self._deed(transition)
+        kept = need & self.apart
+        need &= ~self.apart
+        for tally in self._all if deed & self._monotone else ():
+            for share in tally.shares:
+                if share.deed == deed:
+                    wanted = need & tally.field.mask
+                    need &= ~wanted
+                    if not kept & share.apart:
+                        wanted = wanted >> share.steps & tally.field.mask
+                        kept |= share.apart
+                    kept |= wanted
+        left = weakest_precondition(update, need)
+        return None if left is None else self._possible(left | kept)
+
+    def _deed(self, transition: int) -> int:
+        move = self._transitions[transition].move
+        return self._layout.spent.get((move.level, move.thing), 0) if move.kind == "deed" else 0
+
+    def _possible(self, need: int) -> int | None:
+        """The need, without deeds not counted for tallies of which nothing is wanted; None if all others together do
+        not meet it."""
+        for tally in self._all if need & self.apart else ():
+            if not need & tally.field.mask:
+                need &= ~tally.apart
+            elif need & tally.apart and need & tally.field.mask & ~tally.bits(-1, need):
+                return None
+        return need

@@ -1,0 +1,174 @@
+"""Shortest routes without exploring every state: A* backwards from the goal, over what is needed there.
+
+A goal asks for a discrete part and for some monotone bits. Before a transition it takes what the transition needs, with
+what is needed after it less what it gives; so the search goes back from goal to start over *subgoals*. Forty keys that
+lie about are forty choices forwards, but none for who needs three of them. Of two subgoals with one discrete part, the
+one that needs no more for no more dominates. The nearest to the start is expanded first (A*; Hart, Nilsson and Raphael
+1968) with :mod:`mossy_bridge.reach.monotone.h_max` for what is still to come; so the first route that begins at the
+start is a shortest one. The cost of subgoals on it is then known for good, and cuts later searches short.
+
+A deed done once might be made again on such a route, to no effect; but then the route would be shorter without. What it
+adds to counts is told apart by :mod:`mossy_bridge.reach.monotone.pseudo_boolean`.
+"""
+
+from collections.abc import Mapping
+from heapq import heappop, heappush
+from itertools import count
+
+from mossy_bridge.reach.monotone.antichain_search import Discrete
+from mossy_bridge.reach.monotone.h_max import HMax, Weight
+from mossy_bridge.reach.monotone.regression import RegressionEdge, RegressionGraph, Subgoal
+from mossy_bridge.reach.system.program_graph import GuardedTransition, ProgramGraph, Stopper
+from mossy_bridge.reach.system.routes import read_back
+
+CROSSING = 1 << 32
+"""What a crossing costs where crossings count first: more than all the moves of any route."""
+
+
+def moves(_transition: GuardedTransition) -> int:
+    """Every move costs the same."""
+    return 1
+
+
+def crossings_first(transition: GuardedTransition) -> int:
+    """Fewer crossings count for more than fewer moves."""
+    return CROSSING * transition.crosses + 1
+
+
+class GivenUp(Exception):  # noqa: N818 - no error
+    """The search was given up: it would have taken too long."""
+
+
+class RegressionAStar:
+    """Shortest routes to goals, by one weight of transitions, without entering the levels ``closed`` and without ever
+    gaining a monotone bit of ``without``. With ``greed`` above 1 they are found sooner, but may be longer. With
+    ``stop`` that, and no number of subgoals, ends the search."""
+
+    def __init__(
+        self,
+        graph: RegressionGraph[ProgramGraph],
+        weight: Weight,
+        closed: frozenset[str] = frozenset(),
+        greed: int = 1,
+        without: int = 0,
+        stop: Stopper | None = None,
+    ):
+        program = graph.system
+        assert program.start is not None
+        self._transitions, self._tallies, self._weight, self.greed = program.transitions, graph.tallies, weight, greed
+        location, vector = program.start
+        self._start, self._begun = (location, vector & ~graph.monotone), vector & graph.monotone
+        self.h_max = HMax(graph, weight, program.start, closed, without)
+        self._into: dict[Discrete, list[tuple[Discrete, RegressionEdge, int]]] = {}
+        """The edges into each discrete part, with where they come from and what they cost."""
+        for discrete in self.h_max.cost:
+            for edge in graph.edges[discrete]:
+                if edge.target in self.h_max.cost and self.h_max.may_use(edge):
+                    cost = weight(self._transitions[edge.transition])
+                    self._into.setdefault(edge.target, []).append((discrete, edge, cost))
+        self._bits = ~graph.tallies.apart
+        """The bits of subgoals that must be had, as against those of deeds that do not count."""
+        self._expanded = 0
+        self._stop, limits = stop, program.limits
+        self._most_here = limits.needs_per_place_until_stopped if stop else limits.needs_per_place
+        self._most_each = limits.route_needs
+        self._most = limits.crossing_needs if weight is crossings_first else limits.route_needs_altogether
+        self._cost: dict[Subgoal, int] = {}
+        """Subgoals whose cost is known; with greed, what it is at most."""
+        self._parent: dict[Subgoal, tuple[Subgoal, int]] = {}
+        """For each of them the subgoal before it, and the transition from there; none for the start."""
+
+    def nearest(self, goals: Mapping[Subgoal, int]) -> Subgoal | None:
+        """The goal that costs least, given what is still to be paid from each; None if there is no route to any. Raises
+        :class:`GivenUp`."""
+        search = _Open(self, goals)
+        last = min(self._expanded + self._most_each, self._most)
+        while search.waiting:
+            subgoal, cost = search.pop()
+            discrete, bits = subgoal
+            if search.dominated(discrete, bits, cost):
+                continue
+            if subgoal in self._cost or (discrete == self._start and not bits & self._bits & ~self._begun):
+                return self._settle(subgoal, search.onward)
+            if self._expanded >= last if self._stop is None else self._expanded % 256 == 0 and self._stop():
+                raise GivenUp
+            self._expanded += 1
+            for before, edge, more in self._into.get(discrete, ()):
+                left = self._tallies.regress(edge.transition, bits) if bits else 0
+                if left is not None:
+                    for needed in edge.needs:
+                        search.offer(before, left | needed, cost + more, (subgoal, edge.transition))
+        return None
+
+    def allows(self, discrete: Discrete, bits: int) -> bool:
+        """Whether a subgoal may be reachable."""
+        return self.h_max.allows(discrete, bits & self._bits)
+
+    def estimate(self, subgoal: Subgoal) -> int:
+        """What reaching a subgoal costs at least, or, with greed, so many times that."""
+        known = self._cost.get(subgoal)
+        return self.greed * self.h_max.of(subgoal[0], subgoal[1] & self._bits) if known is None else known
+
+    @property
+    def most_subgoals_here(self) -> int:
+        """More incomparable subgoals with one discrete part than this are too many."""
+        return self._most_here
+
+    def _settle(self, subgoal: Subgoal, onward: Mapping[Subgoal, tuple[Subgoal, int] | None]) -> Subgoal:
+        """Notes the costs along a shortest route from a subgoal; the goal at its end."""
+        self._cost.setdefault(subgoal, 0)  # only of the start it is not known yet
+        while link := onward[subgoal]:
+            after, transition = link
+            if after not in self._cost:
+                self._cost[after] = self._cost[subgoal] + self._weight(self._transitions[transition])
+                self._parent[after] = subgoal, transition
+                if not after[1] and self.greed == 1:
+                    self.h_max.raise_to(after[0], self._cost[after])
+            subgoal = after
+        return subgoal
+
+    def cost(self, goal: Subgoal) -> int:
+        """What the route costs to a goal that was found to be nearest."""
+        return self._cost[goal]
+
+    def route(self, goal: Subgoal) -> list[GuardedTransition]:
+        """The transitions to a goal that was found to be nearest."""
+        return [self._transitions[number] for number in read_back(goal, self._parent.get)]
+
+
+class _Open:
+    """The open list of one search."""
+
+    def __init__(self, search: RegressionAStar, goals: Mapping[Subgoal, int]):
+        self._search = search
+        self.waiting: list[tuple[int, int, int, Subgoal]] = []
+        self._found: dict[Discrete, list[tuple[int, int]]] = {}
+        """For each discrete part the bits needed and what it costs from there to a goal, none dominated when added."""
+        self.onward: dict[Subgoal, tuple[Subgoal, int] | None] = {}
+        self._order = count()
+        for (discrete, bits), cost in goals.items():
+            self.offer(discrete, bits, cost, None)
+
+    def offer(self, discrete: Discrete, bits: int, cost: int, link: tuple[Subgoal, int] | None) -> None:
+        """Adds a subgoal with what it costs from there to a goal, unless it is dominated or unreachable."""
+        if not self._search.allows(discrete, bits):
+            return
+        others = self._found.setdefault(discrete, [])
+        for known, other in others:
+            if known & bits == known and other <= cost:
+                return
+        others.append((bits, cost))
+        if len(others) > self._search.most_subgoals_here:
+            raise GivenUp
+        subgoal = discrete, bits
+        self.onward[subgoal] = link
+        heappush(self.waiting, (cost + self._search.estimate(subgoal), -cost, next(self._order), subgoal))
+
+    def pop(self) -> tuple[Subgoal, int]:
+        """The subgoal nearest to the start and to a goal together, and what it costs from there to a goal."""
+        _, cost, _, subgoal = heappop(self.waiting)
+        return subgoal, -cost
+
+    def dominated(self, discrete: Discrete, bits: int, cost: int) -> bool:
+        """Whether a subgoal that needs no more was found for less since."""
+        return any(known & bits == known and (other, known) < (cost, bits) for known, other in self._found[discrete])

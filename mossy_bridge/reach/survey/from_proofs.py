@@ -1,0 +1,63 @@
+"""What proofs answer where the explored states have left something open."""
+
+from functools import partial
+from typing import Any
+
+from mossy_bridge.play.state import Thing
+from mossy_bridge.reach.abstraction.must_reachability import MustReachability
+from mossy_bridge.reach.monotone.dead_ends import Trap
+from mossy_bridge.reach.monotone.promises import prove_promise
+from mossy_bridge.reach.monotone.prover import Prover
+from mossy_bridge.reach.survey.from_graph import stuck_in_graph
+from mossy_bridge.reach.survey.merge import is_final, merge
+from mossy_bridge.reach.survey.result import KINDS, UNKNOWN, Answers, Explored, Verdict
+
+
+def answers_of_proofs(explored: Explored, prover: Prover, known: Answers) -> Answers:
+    """Answers by proofs to what is unknown."""
+    reached = _reachability(prover, known)
+    now = merge(known, reached)
+    promises = [promise for promise in explored.rules.flow.promises if not is_final(known.promises[promise.id])]
+    answers = Answers(
+        stuck=UNKNOWN if known.stuck.answer != "unknown" else _stuck(explored, prover),
+        loops=Verdict("no") if known.loops.answer == "unknown" and prover.nothing_loops else UNKNOWN,
+        missed=dict.fromkeys((thing for thing in known.undecided_losses if _never_missed(thing, now, prover)), "no"),
+        promises={promise.id: prove_promise(promise, prover) for promise in promises},
+    )
+    return merge(reached, answers)
+
+
+def _reachability(prover: Prover, known: Answers) -> Answers:
+    found: dict[str, dict[Any, Verdict]] = {kind: {} for kind in KINDS}
+    for kind, name, number, transition in prover.found():
+        if known.verdicts(kind)[name].answer == "unknown":
+            found[kind][name] = Verdict("yes", partial(prover.route_to, kind, name, number, transition))
+    if prover.complete:
+        never = Verdict("no")
+        for kind in KINDS:
+            for name, verdict in known.verdicts(kind).items():
+                if verdict.answer == "unknown":
+                    found[kind].setdefault(name, never)
+    return Answers.about_reaching(found)
+
+
+def _stuck(explored: Explored, prover: Prover) -> Verdict:
+    """What proofs say, where the stuck state nearest to the start has not been explored."""
+    trap = prover.stuck
+    if not isinstance(trap, Trap):
+        return Verdict("no") if trap is False else UNKNOWN
+    return stuck_in_graph(explored) or Verdict("yes", partial(prover.route_into, trap))
+
+
+def _never_missed(thing: Thing, known: Answers, prover: Prover) -> bool:
+    return known.reaches(thing) == "no" or thing in prover.never_missed
+
+
+def answers_of_must_reachability(must: MustReachability, known: Answers) -> Answers:
+    """Answers that hold whatever the facts."""
+    never = must.never_missed | (must.landmarks if known.some_ending else set())
+    return Answers(
+        stuck=Verdict("no") if must.nobody_stuck else UNKNOWN,
+        loops=Verdict("no") if must.nothing_loops else UNKNOWN,
+        missed=dict.fromkeys(never, "no"),
+    )

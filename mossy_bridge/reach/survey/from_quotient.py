@@ -1,0 +1,42 @@
+"""What follows from exploring every state of the quotient: for flows in which much is turned to and fro, far and
+wide."""
+
+from collections.abc import Iterator
+
+from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
+from mossy_bridge.reach.explicit.frontier_search import frontier_search
+from mossy_bridge.reach.survey.from_graph import answers_of_graph
+from mossy_bridge.reach.survey.merge import merge
+from mossy_bridge.reach.survey.result import Answers, Explored
+from mossy_bridge.reach.system.program_graph import Stopper
+
+
+def answers_of_quotient(quotient: QuotientGraph, known: Answers, stop: Stopper) -> Answers:
+    """Every answer from all states of the quotient; none if that is not so many fewer, or takes too long. Levels that
+    may have been passed within a component are then asked about one after the other, each kept apart."""
+    few = quotient.limits.quotient_factor * len(quotient.members) <= len(quotient.component)
+    whole = _explored(quotient, stop) if few else None
+    if whole is None:
+        return Answers()
+    answers = answers_of_graph(whole, stop)
+    for one in _levels_apart(quotient, merge(known, answers), stop):
+        answers = merge(answers, one)
+    return answers
+
+
+def _levels_apart(quotient: QuotientGraph, known: Answers, stop: Stopper) -> Iterator[Answers]:
+    """For each level of which it is still unknown, whether it can be missed."""
+    for level in known.undecided_losses:
+        if not isinstance(level, str):
+            continue
+        explored = None if stop() else _explored(QuotientGraph(quotient.program, level), stop)
+        if explored is None:
+            return
+        missed = answers_of_graph(explored, stop).missed[level]
+        yield Answers(missed={level: missed}, losses={level: explored} if missed == "yes" else {})
+
+
+def _explored(quotient: QuotientGraph, stop: Stopper) -> Explored | None:
+    """All states of a quotient, if there is time for that."""
+    graph = frontier_search(quotient, [quotient.start] if quotient.start else [], stop)
+    return Explored(quotient.rules, graph) if graph.complete and quotient.start else None

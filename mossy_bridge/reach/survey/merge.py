@@ -1,0 +1,69 @@
+"""The one place where the answers of stages are put together."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import TypeVar
+
+from mossy_bridge.reach.explicit.promises import PromiseVerdict
+from mossy_bridge.reach.survey.result import Answers, Verdict
+from mossy_bridge.reach.system.routes import is_shortest
+
+Key = TypeVar("Key")
+A = TypeVar("A", bound=Answers)
+
+
+def merge(first: A, second: Answers) -> A:
+    """What ``first`` says, and where that is unknown, what ``second`` does. Of two routes that may not be the shortest
+    the shorter one is taken."""
+    return replace(
+        first,
+        levels=_filled(first.levels, second.levels),
+        exits=_filled(first.exits, second.exits),
+        deeds=_filled(first.deeds, second.deeds),
+        paths=_filled(first.paths, second.paths),
+        tiles=_filled(first.tiles, second.tiles),
+        endings=_filled(first.endings, second.endings),
+        stuck=_shorter(first.stuck, second.stuck),
+        loops=second.loops if first.loops.answer == "unknown" else first.loops,
+        missed={
+            **first.missed,
+            **{t: a for t, a in second.missed.items() if first.missed.get(t, "unknown") == "unknown"},
+        },
+        losses={**second.losses, **first.losses},
+        promises=_promises(first.promises, second.promises),
+        crossed={**second.crossed, **first.crossed},
+    )
+
+
+def _filled(first: Mapping[Key, Verdict], second: Mapping[Key, Verdict]) -> Mapping[Key, Verdict]:
+    if not second:
+        return first
+    found = dict(first)
+    for key, verdict in second.items():
+        known = found.get(key)
+        if known is None or known.answer == "unknown":
+            found[key] = verdict
+    return found
+
+
+def _shorter(one: Verdict, other: Verdict) -> Verdict:
+    """The verdict that says something; with the shorter route if both do."""
+    if one.answer != other.answer or one.answer != "yes":
+        return other if one.answer == "unknown" else one
+    return Verdict("yes", lambda: min(one.route, other.route, key=lambda route: (len(route), not is_shortest(route))))
+
+
+def _promises(
+    first: Mapping[str, PromiseVerdict], second: Mapping[str, PromiseVerdict]
+) -> Mapping[str, PromiseVerdict]:
+    found = dict(first)
+    for name, other in second.items():
+        known = found.get(name)
+        if known is None or (other.holds != "unknown" and not is_final(known)):
+            found[name] = other
+    return found
+
+
+def is_final(known: PromiseVerdict) -> bool:
+    """Whether nothing better can be said: it is known, and shown by a shortest route if by any."""
+    return known.holds != "unknown" and (known.route is None or is_shortest(known.route))

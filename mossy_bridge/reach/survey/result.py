@@ -1,0 +1,233 @@
+"""What a survey says: answers with routes, and what they were worked out from.
+
+A survey is a value. Stages return :class:`Answers`; :func:`mossy_bridge.reach.survey.merge.merge` puts them together;
+nobody writes into one that somebody else may hold.
+"""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Any, Literal, Protocol
+
+import numpy as np
+
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import State, Thing
+from mossy_bridge.play.walking import Replay
+from mossy_bridge.reach.explicit.dead_ends import DeadEnds
+from mossy_bridge.reach.explicit.lookahead import Lookahead
+from mossy_bridge.reach.explicit.missable import Missable
+from mossy_bridge.reach.explicit.promises import PromiseVerdict
+from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
+from mossy_bridge.reach.monotone.prover import Prover
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.routes import Route, as_sure, is_shortest
+
+__all__ = ["KINDS", "Answer", "Answers", "Explored", "Name", "Route", "Survey", "Verdict", "as_sure", "is_shortest"]
+
+Answer = Literal["yes", "no", "unknown"]
+Name = tuple[str, ...]
+"""An exit, deed or tile as ``(level, id)``; a path as ``(level, from, to)``."""
+KINDS = ("level", "exit", "deed", "tile", "path", "ending")
+"""What can be reached."""
+
+
+@dataclass(frozen=True, eq=False)
+class Verdict:
+    """An answer, with a route exactly where it is yes. The route is traced when it is first asked for: those of a
+    large flow are long and many."""
+
+    answer: Answer
+    trace: Callable[[], Route] = tuple
+
+    @cached_property
+    def route(self) -> Route:
+        """The moves that show it."""
+        return self.trace()
+
+
+UNKNOWN = Verdict("unknown")
+
+
+class LossSource(Protocol):
+    """What has found that something can be missed, and can show how."""
+
+    def route_to_loss(self, thing: Thing, /) -> Route:
+        """A route into a state in which the level or deed is missed."""
+        ...
+
+
+@dataclass(frozen=True, eq=False)
+class Explored:
+    """The states that were explored, and what follows from them; with proofs about the others, if there are."""
+
+    rules: Rules
+    graph: ReachabilityGraph
+    prover: Prover | None = None
+
+    @property
+    def few_unexpanded(self) -> bool:
+        """Whether it can be worked out one by one what follows from the states that were not expanded."""
+        return len(self.graph) - self.graph.expanded <= self.graph.system.limits.unexpanded_states
+
+    @cached_property
+    def lookahead(self) -> Lookahead | None:
+        """What follows from the states that were not expanded, if it is known."""
+        return self.prover.lookahead if self.prover and self.few_unexpanded else None
+
+    @cached_property
+    def dead_ends(self) -> DeadEnds:
+        """From which states an ending is reachable."""
+        return DeadEnds(self.rules, self.graph, self.lookahead)
+
+    @cached_property
+    def missable(self) -> Missable:
+        """What is still reachable and what may be open, state by state."""
+        return Missable(self.rules.flow, self.graph, self.lookahead)
+
+    def route_to_loss(self, thing: Thing) -> Route:
+        """A route into a state in which the level or deed is missed; a shortest one where every state was explored."""
+        goals = self.missable.lost(thing) & self.dead_ends.sound
+        return as_sure(
+            self.missable.route_leaving_open(thing, goals), self.graph.complete and self.graph.system.tells_level
+        )
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Answers:
+    """What one stage has found, or several together. What is not in a mapping was not asked."""
+
+    levels: Mapping[str, Verdict] = field(default_factory=dict)
+    exits: Mapping[Name, Verdict] = field(default_factory=dict)
+    deeds: Mapping[Name, Verdict] = field(default_factory=dict)
+    paths: Mapping[Name, Verdict] = field(default_factory=dict)
+    tiles: Mapping[Name, Verdict] = field(default_factory=dict)
+    endings: Mapping[str, Verdict] = field(default_factory=dict)
+    stuck: Verdict = UNKNOWN
+    loops: Verdict = UNKNOWN
+    missed: Mapping[Thing, Answer] = field(default_factory=dict)
+    losses: Mapping[Thing, LossSource] = field(default_factory=dict)
+    """For whatever can be missed what has found it."""
+    promises: Mapping[str, PromiseVerdict] = field(default_factory=dict)
+    crossed: Mapping[str, int] = field(default_factory=dict)
+    """How many crossings it takes to reach each level, as far as was explored; at most, where that was not
+    everywhere."""
+
+    def verdicts(self, kind: str) -> Mapping[Any, Verdict]:
+        """The verdicts of one of ``KINDS``."""
+        found: Mapping[Any, Verdict] = getattr(self, f"{kind}s")
+        return found
+
+    @property
+    def decided(self) -> bool:
+        """Whether nothing is unknown of what is reachable, of being stuck, of loops and of missing."""
+        verdicts = [self.stuck, self.loops, *(one for kind in KINDS for one in self.verdicts(kind).values())]
+        return all(verdict.answer != "unknown" for verdict in verdicts) and not self.undecided_losses
+
+    @property
+    def undecided_losses(self) -> list[Thing]:
+        """The levels and deeds of which it is not known whether they can be missed."""
+        return [thing for thing, answer in self.missed.items() if answer == "unknown"]
+
+    @property
+    def some_ending(self) -> bool:
+        """Whether some ending is known to be reachable."""
+        return any(verdict.answer == "yes" for verdict in self.endings.values())
+
+    @staticmethod
+    def about_reaching(found: Mapping[str, Mapping[Any, Verdict]]) -> "Answers":
+        """Answers about what is reachable, by kind."""
+        return Answers(
+            levels=found["level"], exits=found["exit"], deeds=found["deed"], paths=found["path"], tiles=found["tile"],
+            endings=found["ending"],
+        )  # fmt: skip
+
+    def reaches(self, thing: Thing) -> Answer:
+        """Whether a level or deed is reachable."""
+        return (self.levels[thing] if isinstance(thing, str) else self.deeds[thing]).answer
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Survey(Answers):
+    """What is known of a flow. ``flow`` has its patterns filled in."""
+
+    flow: Flow
+    rules: Rules
+    program: ProgramGraph
+    explored: Explored
+    prover: Prover | None = None
+    """Where the states were too many to explore each."""
+    walks: Mapping[str, Replay] = field(default_factory=dict)
+    seconds: float = 0.0
+
+    @property
+    def graph(self) -> ReachabilityGraph:
+        """The states that were explored."""
+        return self.explored.graph
+
+    @property
+    def settled(self) -> bool:
+        """Whether every state was explored."""
+        return self.graph.complete
+
+    @property
+    def _complete_prover(self) -> Prover | None:
+        return self.prover if self.prover and self.prover.complete else None
+
+    @property
+    def used_transitions(self) -> Mapping[int, int]:
+        """The transitions of the program graph that are known to be used, each with the number of a state."""
+        return self.graph.first_by_transition if self.settled or not self.prover else self.prover.used
+
+    def never_holds_at(self, level: str, condition: str) -> bool:
+        """Whether it is certain that a condition written in the flow holds in no state of a level."""
+        if self.settled:
+            return not self.graph.holds(condition, self.graph.in_level(level)).any()
+        prover = self._complete_prover
+        return prover is not None and not prover.holds_somewhere(level, condition)
+
+    def always_holds_at(self, level: str, condition: str) -> bool:
+        """Whether it is certain that a condition written in the flow holds in every state of a level."""
+        if self.settled:
+            return bool(self.graph.holds(condition, self.graph.in_level(level)).all())
+        prover = self._complete_prover
+        return prover is not None and prover.holds_everywhere(level, condition)
+
+    def samples(self, level: str) -> Iterator[State]:
+        """For each location in a level that is reachable a state that stands for it, whose facts mean nothing."""
+        prover = self._complete_prover
+        if self.settled or prover is None:
+            locations = np.unique(self.graph.location[self.graph.in_level(level)]).tolist()
+        else:
+            locations = prover.locations(level)
+        return map(self.program.sample, locations)
+
+    @cached_property
+    def crossings(self) -> Mapping[str, int]:
+        """The fewest crossings to each level that is reachable, as far as they are known. Counted when first asked for:
+        in a large flow that takes longer than the survey."""
+        if self.settled:
+            return self.crossed
+        reached = [level for level, verdict in self.levels.items() if verdict.answer == "yes"]
+        routes = self.prover.routes if self.prover else None
+        fewest = routes.crossings(reached) if routes else {}
+        return fewest | {level: self._crossings_at_most(level) for level in reached if level not in fewest}
+
+    def _crossings_at_most(self, level: str) -> int:
+        if level in self.crossed:
+            return self.crossed[level]
+        if self.prover and self.prover.locations(level):
+            return self.prover.crossings(level)
+        return sum(move.kind in ("exit", "tile") for move in self.levels[level].route)
+
+    def for_flow(self, rules: Rules) -> "Survey":
+        """The same answers, for a flow that plays alike."""
+        survey = replace(self, flow=rules.flow, rules=rules)
+        if "crossings" in self.__dict__:  # already counted
+            survey.__dict__["crossings"] = self.crossings
+        return survey
+
+    def route_to_loss(self, thing: Thing) -> Route:
+        """A route into a state in which the level or deed, which can be missed, is missed."""
+        return self.losses[thing].route_to_loss(thing)

@@ -1,0 +1,176 @@
+"""Which parts of a state can ever matter: the others are left out, so that states that play alike are one.
+
+This is the reduction to the cone of influence (Clarke, Grumberg and Peled, *Model Checking*, 1999, section 13.1). A
+part is left out only where no rule can ask for it again before it is set anew, so every move that is possible in such a
+state is possible in each state it stands for, and leads to states that are again alike: a bisimulation. What this
+forgets but verdicts need (which levels may be unseen, which deeds undone) is computed afterwards over the graph; see
+:mod:`mossy_bridge.reach.explicit.missable`.
+"""
+
+from collections.abc import Iterable, Mapping
+from typing import NamedTuple
+
+from msgspec import Struct
+
+from mossy_bridge.language.asked import asked_by, conditions_of_level
+from mossy_bridge.language.parsing import parse_effect
+from mossy_bridge.model.flow import Deed, Destination, Flow, Level
+from mossy_bridge.model.order import first_play_level
+from mossy_bridge.play.prepared import ReadyLevel
+from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import DeedPlace, Origin, State
+
+_FALLING = frozenset({"take", "set", "lower", "clear", "lose", "turn"})
+
+
+class _Digest(Struct, frozen=True):
+    """What is needed of one level, which only an edit of that level can change."""
+
+    ready: ReadyLevel
+    conditions: frozenset[str]
+    kinds: frozenset[str]
+    """The kinds of destinations of its exits."""
+    alike: dict[str, str]
+    falling: frozenset[str]
+    """The facts that something in it lowers, clears or turns."""
+
+
+class ConeOfInfluence:
+    """What is tracked of the states of one flow. ``also_asked`` are conditions from outside the flow; ``before`` is
+    the cone of an earlier one, whose work on levels that are the same is used again."""
+
+    def __init__(self, rules: Rules, also_asked: Iterable[str] = (), before: "ConeOfInfluence | None" = None):
+        flow = rules.flow
+        known = before._digests if before else {}
+        self._digests: dict[str, _Digest] = {
+            name: known[name] if name in known and known[name].ready is ready else _digest(ready)
+            for name, ready in rules.levels.items()
+        }
+        digests = self._digests.values()
+        own = frozenset[str]().union(*(digest.conditions for digest in digests))
+        self.conditions = frozenset((*own, *(promise.when for promise in flow.promises), *also_asked))
+        asked = asked_by(self.conditions)
+        self.facts = asked.facts
+        self.seen, self.done = asked.seen | _begun_again(flow), asked.done
+        falling = frozenset[str]().union(*(digest.falling for digest in digests))
+        self.spent = tuple(_deeds_that_count(flow, asked.facts, falling))
+        kinds = {name: digest.kinds for name, digest in self._digests.items()}
+        going_back = any("back" in used for used in kinds.values())
+        self._respawn_kept = {
+            level.id: level.kind == "play" and (going_back or "again" in kinds[level.id] or _saves(flow, level))
+            for level in flow.levels
+        }
+        self._alike = {name: digest.alike for name, digest in self._digests.items()}
+        self._armed = {name: level.armed_at for name, level in rules.levels.items()}
+        self._origin_kept = _origin_kept(flow, kinds)
+        self._origin_respawn = going_back
+
+    def __eq__(self, other: object) -> bool:
+        """Whether the same is tracked; the conditions need not be the same."""
+        ways = {"conditions": None, "_digests": None}
+        return isinstance(other, ConeOfInfluence) and {**vars(self), **ways} == {**vars(other), **ways}
+
+    __hash__ = None  # type: ignore[assignment]
+
+    def location(self, state: State) -> "Location":
+        """The part of the state that says where the player is and came from, as far as it matters."""
+        place = state.place
+        arrived = state.arrived and state.respawn in self._armed[place]
+        respawn = self._alike[place][state.respawn] if arrived or self._respawn_kept[place] else ""
+        origin = self._origin(state.origin) if self._origin_kept[place] else None
+        return Location(place, state.zone, respawn, origin, arrived)
+
+    def _origin(self, origin: Origin | None) -> Origin | None:
+        if origin is None:
+            return None
+        respawn = self._alike[origin.level][origin.respawn] if self._origin_respawn else ""
+        return Origin(origin.level, respawn)
+
+
+class Location(NamedTuple):
+    """Where the player is and came from: all of a state that is neither a fact nor history."""
+
+    place: str
+    zone: str
+    respawn: str
+    origin: Origin | None
+    arrived: bool
+    """Whether the player has just arrived at a spawn point that may set off an exit."""
+
+
+def _begun_again(flow: Flow) -> frozenset[str]:
+    """The first play level, if a screen leads into it: whether it was seen tells a second run from the first."""
+    first = first_play_level(flow)
+    screens = [level for level in flow.levels if level.kind == "screen"]
+    leads = any(_names(to, first) for lv in screens for exit_ in lv.exits for to in exit_.destinations)
+    return frozenset({first.id}) if first and leads else frozenset()
+
+
+def _digest(ready: ReadyLevel) -> _Digest:
+    level = ready.source
+    kinds = frozenset(to.kind for exit_ in level.exits for to in exit_.destinations)
+    return _Digest(ready, frozenset(conditions_of_level(level)), kinds, _alike_spawns(ready), _facts_that_fall(level))
+
+
+def _alike_spawns(level: ReadyLevel) -> dict[str, str]:
+    """For each spawn point the first one at which an arrival has the same consequences: in the same zone,
+    and outside the areas of exits that it could set off."""
+    first: dict[str, str] = {}
+    found = {}
+    for spawn, zone in level.zone_at.items():
+        found[spawn] = spawn if not spawn or spawn in level.armed_at else first.setdefault(zone, spawn)
+    return found
+
+
+def _saves(flow: Flow, level: Level) -> bool:
+    return flow.saving == "deed" and any(deed.saves for deed in level.deeds)
+
+
+def _origin_kept(flow: Flow, kinds: Mapping[str, frozenset[str]]) -> dict[str, bool]:
+    """Leaving a play level sets the origin anew, so in one it matters only to its own ``back``. A screen or
+    board hands it on."""
+    first = first_play_level(flow)
+    guard = {"back", "next", "previous"}
+
+    def asked_on(level: Level) -> bool:
+        if level.kind == "play":
+            return "back" in kinds[level.id]
+        starts = any(_names(to, first) for exit_ in level.exits for to in exit_.destinations)
+        return bool(kinds[level.id] & guard) or starts
+
+    anywhere = any(asked_on(level) for level in flow.levels)
+    return {level.id: asked_on(level) if level.kind == "play" else anywhere for level in flow.levels}
+
+
+def _names(to: Destination, level: Level | None) -> bool:
+    return level is not None and to.kind == "level" and to.level == level.id
+
+
+def _deeds_that_count(flow: Flow, asked: frozenset[str], falling: frozenset[str]) -> Iterable[DeedPlace]:
+    """The deeds for which it matters whether they are spent: those that would change something if done once more."""
+    lifetimes = {fact.id: fact.lifetime for fact in flow.facts}
+    for level in flow.levels:
+        for deed in level.deeds:
+            settled = level.kind == "play" and _settles(deed, asked, falling, lifetimes)
+            if deed.repeats != "always" and not settled:
+                yield level.id, deed.id
+
+
+def _settles(deed: Deed, asked: frozenset[str], falling: frozenset[str], lifetimes: Mapping[str, str]) -> bool:
+    """Whether doing the deed again, before it is really possible again, changes nothing that is asked."""
+    if deed.checkpoint or deed.saves:
+        return False
+    for effect in map(parse_effect, deed.effects):
+        if effect.fact not in asked:
+            continue
+        lasts = deed.repeats == "visit" or lifetimes.get(effect.fact) != "visit"
+        if effect.verb not in ("gain", "raise") or effect.fact in falling or not lasts:
+            return False
+    return True
+
+
+def _facts_that_fall(level: Level) -> frozenset[str]:
+    texts = list(level.on_arrival)
+    for thing in (level.exits, level.deeds):
+        texts.extend(text for one in thing for text in one.effects)
+    return frozenset(effect.fact for effect in map(parse_effect, texts) if effect.verb in _FALLING)

@@ -1,0 +1,453 @@
+"""The flow compiled into a program graph: locations, and guarded transitions that update a state vector.
+
+A program graph (Baier and Katoen, *Principles of Model Checking*, 2008, section 2.1) has locations for where control
+is, here where the player is and came from, and conditional transitions with a guard and an effect on the variables. A
+state is a pair of a :class:`Location` and a state vector (:mod:`mossy_bridge.reach.system.state_vector`). Where a
+transition leads depends on the location alone, whether it is enabled on the vector alone. So the transitions of a
+location are derived from the rules of play once, however many states have it.
+"""
+
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from typing import Any, NamedTuple
+
+import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
+
+from mossy_bridge.language.evaluation import unknown_in_effect
+from mossy_bridge.language.parsing import parse_effect
+from mossy_bridge.play.cursor import tiles_in_reach
+from mossy_bridge.play.destinations import Landing, Leads, Target
+from mossy_bridge.play.prepared import ReadyDeed, ReadyExit
+from mossy_bridge.play.rules import NONE, Rules
+from mossy_bridge.play.state import Move, Origin, State
+from mossy_bridge.reach.arrays import Bools, Vectors
+from mossy_bridge.reach.limits import LIMITS, Limits
+from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence, Location
+from mossy_bridge.reach.system.guards import ALWAYS, NEVER, Cubes, Guard, Guards, conjunction, tile_in_reach
+from mossy_bridge.reach.system.recompilation import untouched
+from mossy_bridge.reach.system.routes import Route
+from mossy_bridge.reach.system.state_vector import VectorLayout
+from mossy_bridge.reach.system.updates import Assign, Update, UpdatePart, applied, sequence, update_part
+
+ENDING = -1
+"""The target of a transition into an ending, instead of a location's number."""
+
+PackedState = tuple[int, int]
+"""The number of a location, and a state vector."""
+Stopper = Callable[[], bool]
+"""Called now and then; true when the work is to stop."""
+
+
+class GuardedTransition(Struct, frozen=True, gc=False):
+    """One move from one location: its guard on the vector, its update of it, and the location it leads to."""
+
+    location: int
+    move: Move
+    guard: Guard
+    update: Update
+    target: int
+    ending: str = ""
+    restarts: bool = False
+    """Whether the move fires a ``fresh`` exit, and so begins a new run."""
+    forced: bool = False
+    """Whether the move is made by itself wherever it is enabled, so that no other is; of several, the first."""
+    path: tuple[str, str, str] | None = None
+    """For a path, walked in either direction: its level and its ends as written."""
+
+    @property
+    def crosses(self) -> bool:
+        """Whether the move is an arrival."""
+        return self.target != ENDING and self.move.kind in ("exit", "tile")
+
+
+_Prepared = tuple[int, int, Guard | None, int, int, Update | None, int, int]
+"""A transition unpacked for speed: mask and value of its guard, or the guard; bits to keep and to set, or the update;
+target; number."""
+Ready = tuple[list[_Prepared], list[_Prepared]]
+"""The transitions of one location: the forced ones, and the others."""
+
+
+class _Compiled(NamedTuple):
+    """What has been compiled of a flow so far."""
+
+    locations: list[Location]
+    numbers: dict[Location, int]
+    transitions: list[GuardedTransition]
+    first_transition: list[int]
+    """Where the transitions of each compiled location begin, and after the last one where they end."""
+    ready: list[Ready | None]
+
+
+class ProgramGraph:
+    """All locations and transitions of one flow. ``start`` is the location's number and the vector, None without a
+    start. ``also_asked`` are conditions from outside the flow that will be asked of its states. What was compiled for
+    an earlier flow (``before``) is taken over where no edit has changed it; only numbers, which follow from the order
+    of compiling, are given anew."""
+
+    tells_level = True
+
+    def __init__(
+        self,
+        rules: Rules,
+        also_asked: Iterable[str] = (),
+        before: "ProgramGraph | None" = None,
+        limits: Limits = LIMITS,
+    ):
+        self.rules, self.limits = rules, limits
+        self.cone: ConeOfInfluence = ConeOfInfluence(rules, also_asked, before.cone if before else None)
+        self.layout = VectorLayout(rules.flow, self.cone, limits)
+        self._compiled = _Compiled([], {}, [], [0], [])
+        self.locations, self._numbers, self.transitions, self.first_transition, self._ready = self._compiled
+        self._facts = tuple(fact.first for fact in rules.flow.facts)
+        per_visit = {(lv.id, deed.id) for lv in rules.flow.levels for deed in lv.deeds if deed.repeats == "visit"}
+        spent = sum(bit for deed, bit in self.layout.spent.items() if deed in per_visit)
+        self.visiting = self._afresh(("visit",)).then(Assign(spent, 0))
+        """What every arrival does."""
+        same_bits = before is not None and self._means_the_same(before)
+        self._untouched = untouched(rules, before.rules) if before and same_bits else NONE
+        known = before if self._untouched else None
+        self.guards: Guards = known.guards if known else Guards(self.layout, rules.words, limits)
+        self._arriving: dict[str, Update] = {
+            name: known._arriving[name] if known and name in self._untouched else sequence(self._on_arrival(name))
+            for name in rules.levels
+        }
+        self._anew = self._new_run()
+        self._earlier = known._compiled if known else None
+        begun = rules.begin()
+        self.start = None if begun is None else self.packed(begun)
+
+    def _means_the_same(self, other: "ProgramGraph") -> bool:
+        """Whether every bit of state vectors means the same in both."""
+        return (self.cone, self.layout, self.visiting) == (other.cone, other.layout, other.visiting)
+
+    # -- states ----------------------------------------------------------------------------------------
+
+    def packed(self, state: State) -> PackedState:
+        """A state of the rules of play as the number of its location and its vector."""
+        vector = self.layout.vector(state.facts, state.seen, state.done, state.spent)
+        return self._number_of(self.cone.location(state)), vector
+
+    def state(self, location: int, vector: int) -> State:
+        """A state of the rules of play; whatever is not tracked has its first value."""
+        place, zone, respawn, origin, arrived = self.locations[location]
+        layout = self.layout
+        held = [frozenset(thing for thing, bit in bits.items() if vector & bit) for bits in (layout.seen, layout.done)]
+        spent = frozenset(deed for deed, bit in layout.spent.items() if vector & bit)
+        return State(place, zone, layout.values(vector), held[0], held[1], spent, respawn, origin, arrived)
+
+    def sample(self, location: int) -> State:
+        """Some state with the location; its facts mean nothing."""
+        place, zone, respawn, origin, arrived = self.locations[location]
+        return State(place, zone, self._facts, NONE, NONE, frozenset(), respawn, origin, arrived)
+
+    @property
+    def count(self) -> int:
+        """How many locations are known."""
+        return len(self.locations)
+
+    def told_apart(self, level: str) -> bool:
+        """Whether no location stands for the level and for others too: always."""
+        del level
+        return True
+
+    def staying(self, location: int, vectors: Vectors) -> Iterator[tuple[GuardedTransition, int]]:
+        """Transitions without a number: none."""
+        del location, vectors
+        return iter(())
+
+    def stays(self, location: int, vectors: Vectors) -> Bools:
+        """For each vector whether one of these is enabled: never."""
+        del location
+        return np.zeros(len(vectors), dtype=np.bool_)
+
+    def levels_of(self, location: int) -> tuple[str, ...]:
+        """The level of a location."""
+        return (self.locations[location].place,)
+
+    def in_play(self, location: int) -> bool:
+        """Whether a location is in a play level."""
+        return self.rules.levels[self.locations[location].place].source.kind == "play"
+
+    def _number_of(self, location: Location) -> int:
+        found = self._numbers.get(location)
+        if found is None:
+            found = self._numbers[location] = len(self.locations)
+            self.locations.append(location)
+        return found
+
+    # -- transitions -----------------------------------------------------------------------------------
+
+    def transitions_of(self, location: int) -> range:
+        """The numbers of a location's transitions, forced ones first, in the order of the rules. Compiles all
+        locations up to this one."""
+        while location >= len(self.first_transition) - 1:
+            self._compile(len(self.first_transition) - 1)
+        return range(self.first_transition[location], self.first_transition[location + 1])
+
+    def compile_all(self, stop: Stopper) -> bool:
+        """Compiles every location that transitions lead to, whatever their guards; False if stopped."""
+        while len(self.first_transition) <= len(self.locations):
+            if len(self.first_transition) % 64 == 0 and stop():
+                return False
+            self._compile(len(self.first_transition) - 1)
+        self._earlier = None  # of which no more is needed
+        return True
+
+    def _compile(self, location: int) -> None:
+        if not self._compile_again(location):
+            self._compile_anew(location)
+        self.first_transition.append(len(self.transitions))
+
+    def _compile_again(self, location: int) -> bool:
+        """Takes over the transitions of a location from the earlier flow, if no edit has changed them."""
+        before, place = self._earlier, self.locations[location]
+        number = before.numbers.get(place) if before and place.place in self._untouched else None
+        if before is None or number is None or number >= len(before.first_transition) - 1:
+            return False
+        same = number == location and before.first_transition[number] == len(self.transitions)
+        for transition in before.transitions[before.first_transition[number] : before.first_transition[number + 1]]:
+            target = (
+                transition.target
+                if transition.target == ENDING
+                else self._number_of(before.locations[transition.target])
+            )
+            alike = transition.location == location and transition.target == target
+            same = same and alike
+            self.transitions.append(transition if alike else replace(transition, location=location, target=target))
+        self._ready.append(before.ready[number] if same else None)
+        return True
+
+    def _compile_anew(self, location: int) -> None:
+        here = self.sample(location)
+        forced = list(self._forced_transitions(location, here))
+        self.transitions += forced
+        if not any(transition.guard is ALWAYS for transition in forced):
+            self.transitions += self._free_transitions(location, here)
+        self._ready.append(None)
+
+    def _forced_transitions(self, location: int, here: State) -> Iterator[GuardedTransition]:
+        rules = self.rules
+        for exit_ in rules.levels[here.place].exits:
+            kind = exit_.source.trigger.kind
+            armed = kind == "touch" and here.arrived and here.respawn in exit_.armed_at and rules.within(exit_, here)
+            if (kind == "auto" or armed) and not rules.comes_to_resume(exit_, here):
+                yield from self._exit_transition(location, here, exit_, forced=True)
+
+    def _free_transitions(self, location: int, here: State) -> Iterator[GuardedTransition]:
+        rules = self.rules
+        level = rules.levels[here.place]
+        for path in level.source.paths:
+            ends = {path.end: path.start, path.start: path.end} if path.both_ways else {path.start: path.end}
+            known = {path.start, path.end} <= {zone.id for zone in level.source.zones}
+            if known and here.zone in ends:
+                yield from self._path_transition(location, here, (path.start, path.end), ends[here.zone], path.when)
+        for deed in level.deeds:
+            if not level.zones or deed.source.zone in ("", here.zone):
+                yield from self._deed_transition(location, here, deed)
+        for exit_ in level.exits:
+            kind = exit_.source.trigger.kind
+            if kind != "auto" and (kind not in ("touch", "press") or rules.within(exit_, here)):
+                yield from self._exit_transition(location, here, exit_, forced=False)
+        if level.tiles:
+            yield from self._tile_transitions(location, here)
+
+    def guard_of_exit(self, exit_: ReadyExit, here: State) -> Guard:
+        """The guard of an exit in states with the same location as this one."""
+        return self._asked(exit_, self.rules.target(exit_, here))
+
+    def _asked(self, exit_: ReadyExit, target: Target) -> Guard:
+        if not exit_.by_player or not isinstance(target, Landing | Leads):
+            return NEVER
+        texts = [exit_.source.trigger.when, exit_.source.opens]
+        if isinstance(target, Landing) and not target.restart:
+            texts.append(self.rules.levels[target.level].source.opens)
+        return conjunction(map(self.guards.of, texts), self.limits)
+
+    def _exit_transition(
+        self, location: int, here: State, exit_: ReadyExit, forced: bool
+    ) -> Iterator[GuardedTransition]:
+        move, restarts = Move("exit", here.place, exit_.source.id), exit_.source.fresh
+        target = self.rules.target(exit_, here)
+        guard = self._asked(exit_, target)
+        if guard is NEVER:
+            return
+        if not isinstance(target, Landing):
+            ending = target.ending if isinstance(target, Leads) else ""
+            yield GuardedTransition(location, move, guard, (), ENDING, ending, restarts, forced)
+            return
+        parts: list[UpdatePart] = list(self._parts(exit_.source.effects))
+        if exit_.source.completes:
+            parts.append(Assign(0, self.layout.done.get(here.place, 0)))
+        parts += [self._anew] if restarts else []
+        parts += self._arriving[target.level]
+        left_play = self.rules.levels[here.place].source.kind == "play"
+        origin = Origin(here.place, here.respawn) if left_play else here.origin
+        lands = self._landed(here._replace(origin=None if restarts else origin), target)
+        yield GuardedTransition(location, move, guard, sequence(parts), lands, "", restarts, forced)
+
+    def _path_transition(
+        self, location: int, here: State, path: tuple[str, str], end: str, when: str
+    ) -> Iterator[GuardedTransition]:
+        guard = self.guards.of(when)
+        if guard is NEVER:
+            return
+        there = self._number_of(self.cone.location(here._replace(zone=end, arrived=False)))
+        move = Move("path", here.place, here.zone, end)
+        yield GuardedTransition(location, move, guard, (), there, path=(here.place, *path))
+
+    def _deed_transition(self, location: int, here: State, deed: ReadyDeed) -> Iterator[GuardedTransition]:
+        source = deed.source
+        spent = self.layout.spent.get((here.place, source.id), 0)
+        asked = [self.guards.of(source.when), *([Cubes(((spent, 0),))] if spent else [])]
+        guard = conjunction(asked, self.limits)
+        if guard is NEVER:
+            return
+        after = here._replace(respawn=deed.checkpoint or here.respawn, arrived=False)
+        update = sequence([*self._parts(source.effects), Assign(0, spent)])
+        there = self._number_of(self.cone.location(after))
+        yield GuardedTransition(location, Move("deed", here.place, source.id), guard, update, there)
+
+    def _tile_transitions(self, location: int, here: State) -> Iterator[GuardedTransition]:
+        board = self.rules.levels[here.place]
+        opens, landings = {}, {}
+        for tile in board.tiles.values():
+            landing = self.rules.landing_of(tile)
+            if landing:
+                landings[tile.id] = landing
+                opens[tile.id] = self.guards.of(self.rules.levels[tile.level].source.opens)
+        always = frozenset() if board.source.cursor == "open" else frozenset(opens)
+        near = frozenset(tiles_in_reach(board.source, always))
+        neighbours = {tile.id: tile.neighbours for tile in board.source.tiles}
+        for name in landings:
+            if board.source.cursor != "open" and name not in near:
+                continue
+            guard = [opens[name]]
+            if name not in near:
+                guard.append(tile_in_reach(board.source, name, opens, neighbours, self.limits))
+            whole = conjunction(guard, self.limits)
+            if whole is not NEVER:
+                there, move = self._landed(here, landings[name]), Move("tile", here.place, name)
+                yield GuardedTransition(location, move, whole, self._arriving[landings[name].level], there)
+
+    def _landed(self, here: State, landing: Landing) -> int:
+        zone = self.rules.levels[landing.level].zone_at[landing.spawn]
+        there = here._replace(place=landing.level, zone=zone, respawn=landing.spawn, arrived=True)
+        return self._number_of(self.cone.location(there))
+
+    # -- moves -----------------------------------------------------------------------------------------
+
+    def moves(self, location: int, vector: int) -> list[tuple[int, int, int]]:
+        """Every transition that is enabled in a state, with the location (or ENDING) and the vector it leads to; a
+        forced one is the only one."""
+        while location >= len(self._ready):
+            self._compile(len(self._ready))
+        ready = self._ready[location]
+        if ready is None:
+            ready = self._ready[location] = prepared(self.transitions, self.transitions_of(location))
+        return enabled(ready, vector)
+
+    # -- routes ----------------------------------------------------------------------------------------
+
+    def level_begun_in(self, location: int) -> str:
+        """The level in which a search that starts at a location begins."""
+        return self.locations[location].place
+
+    def enters(self, transition: int) -> str:
+        """The level that a transition arrives at, "" if it does not."""
+        row = self.transitions[transition]
+        return self.locations[row.target].place if row.crosses else ""
+
+    def route(self, transitions: Iterable[int], last: Move | None = None, into: str = "", vector: int = 0) -> Route:
+        """The moves of some transitions one after the other, and a last one. Where it leads is told by these alone, so
+        no level and no vector need be named."""
+        del into, vector
+        moves = (self.transitions[number].move for number in transitions)
+        return (*moves, last) if last else tuple(moves)
+
+    # -- updates ---------------------------------------------------------------------------------------
+
+    def arriving(self, place: str) -> Update:
+        """The update by an arrival at a level."""
+        return self._arriving[place]
+
+    def _parts(self, effects: Iterable[str]) -> Iterator[UpdatePart]:
+        vocabulary, layout = self.rules.words, self.layout
+        for effect in map(parse_effect, effects):
+            if effect.fact in layout.facts and not unknown_in_effect(effect, vocabulary):
+                field = layout.facts[effect.fact]
+                yield update_part(effect, field, field.bits(vocabulary.facts[effect.fact].first))
+
+    def _afresh(self, lifetimes: tuple[str, ...]) -> Assign:
+        found = Assign()
+        for fact in self.rules.flow.facts:
+            if fact.lifetime in lifetimes and fact.id in self.layout.facts:
+                field = self.layout.facts[fact.id]
+                found = found.then(Assign(field.mask, field.bits(fact.first)))
+        return found
+
+    def _on_arrival(self, name: str) -> Iterator[UpdatePart]:
+        yield self.visiting.then(Assign(0, self.layout.seen.get(name, 0)))
+        yield from self._parts(self.rules.levels[name].source.on_arrival)
+
+    def _new_run(self) -> Assign:
+        layout = self.layout
+        gone = sum(layout.spent.values())
+        if self.rules.flow.progress == "run":
+            gone += sum(layout.seen.values()) + sum(layout.done.values())
+        return self._afresh(("run", "visit")).then(Assign(gone, 0))
+
+
+def prepared(transitions: Sequence[GuardedTransition], numbers: Iterable[int]) -> Ready:
+    """Those of the transitions that belong to one location, unpacked."""
+    forced: list[_Prepared] = []
+    free: list[_Prepared] = []
+    for number in numbers:
+        transition = transitions[number]
+        mask, value = (0, 0)
+        guard: Guard | None = transition.guard
+        if isinstance(transition.guard, Cubes) and len(transition.guard.cubes) == 1:
+            (mask, value), guard = transition.guard.cubes[0], None
+        clear, more = (0, 0)
+        effect: Update | None = transition.update
+        if all(isinstance(part, Assign) for part in transition.update):  # at most one
+            first = transition.update[0] if transition.update else Assign()
+            clear, more, effect = first.clear, first.set, None  # type: ignore[union-attr]
+        found = forced if transition.forced else free
+        found.append((mask, value, guard, ~clear, more, effect, transition.target, number))
+    return forced, free
+
+
+def enabled(ready: Ready, vector: int) -> list[tuple[int, int, int]]:
+    """Every transition that is enabled with a vector, with the location (or ENDING) and the vector it leads to; a
+    forced one is the only one."""
+    found = []
+    for transitions in ready:
+        for mask, value, guard, kept, more, effect, target, transition in transitions:
+            if vector & mask == value and (guard is None or guard.holds(vector)):
+                after = (vector & kept) | more if effect is None else applied(effect, vector)
+                found.append((transition, target, after))
+                if transitions is ready[0]:
+                    return found
+    return found
+
+
+def used_for(transition: GuardedTransition) -> Iterator[tuple[str, Any]]:
+    """Everything that a transition makes use of, as its kind and place."""
+    yield transition.move.kind, transition.path or (transition.move.level, transition.move.thing)
+    if transition.ending:
+        yield "ending", transition.ending
+
+
+def first_uses(
+    transitions: Sequence[GuardedTransition], used: Mapping[int, int]
+) -> dict[tuple[str, Any], tuple[int, GuardedTransition]]:
+    """For everything that some transition makes use of, the first state from which one does, and the transition.
+    ``used`` has the first state for each transition in use."""
+    found: dict[tuple[str, Any], tuple[int, GuardedTransition]] = {}
+    for index, number in used.items():
+        transition = transitions[index]
+        for key in used_for(transition):
+            if key not in found or number < found[key][0]:
+                found[key] = (number, transition)
+    return found

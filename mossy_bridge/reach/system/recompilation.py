@@ -1,0 +1,40 @@
+"""Which levels need not be compiled again after an edit: those whose moves it cannot have changed."""
+
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.order import in_sequence
+from mossy_bridge.play.prepared import ReadyLevel
+from mossy_bridge.play.rules import Rules
+
+NONE: frozenset[str] = frozenset()
+
+
+def untouched(rules: Rules, other: Rules) -> frozenset[str]:
+    """The levels from which the moves are the same in both flows, provided that the bits of state vectors mean the
+    same. None at all where something that all levels depend on differs, such as their sequence."""
+    if _shared(rules.flow) != _shared(other.flow):
+        return NONE
+    changed = {name for name, ready in rules.levels.items() if other.levels[name] is not ready}
+    doors = {name for name in changed if _door(rules.levels[name]) != _door(other.levels[name])}
+    return frozenset(name for name in rules.levels if name not in changed and not _may_enter(rules, name, doors))
+
+
+def _shared(flow: Flow) -> tuple[object, ...]:
+    sequence = [(level.id, level.kind, in_sequence(level)) for level in flow.levels]
+    return flow.start, flow.endings, flow.facts, flow.progress, flow.saving, sequence
+
+
+def _door(ready: ReadyLevel) -> tuple[object, ...]:
+    """All of a level that a move into it depends on."""
+    level = ready.source
+    return level.opens, level.on_arrival, ready.zone_at, level.ships
+
+
+def _may_enter(rules: Rules, name: str, doors: set[str]) -> bool:
+    """Whether some move of a level may lead into one of others."""
+    level = rules.levels[name].source
+    if not doors:
+        return False
+    led_to = [to for exit_ in level.exits for to in exit_.destinations]
+    return any(to.kind not in ("level", "end") or to.level in doors for to in led_to) or any(
+        tile.level in doors for tile in level.tiles
+    )

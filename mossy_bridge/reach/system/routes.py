@@ -1,0 +1,34 @@
+"""Routes: the moves from the start to somewhere, and how a search reads one back from the parents it noted."""
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from mossy_bridge.play.state import Move
+
+Node = TypeVar("Node")
+Step = TypeVar("Step")
+Route = tuple[Move, ...]
+
+
+class SomeRoute(tuple[Move, ...]):
+    """A route that may not be the shortest: searching for that would have taken too long."""
+
+
+def is_shortest(route: Route) -> bool:
+    """Whether no shorter route leads where this one does."""
+    return not isinstance(route, SomeRoute)
+
+
+def as_sure(route: Route, sure: bool) -> Route:
+    """The route, as a shortest one only if that is sure."""
+    return route if sure else SomeRoute(route)
+
+
+def read_back(end: Node, parent: Callable[[Node], tuple[Node, Step] | None]) -> list[Step]:
+    """The steps from a root of a search tree to ``end``: ``parent`` gives for each node the one before it and the step
+    from there, None for a root. ``O(length of the route)``."""
+    steps: list[Step] = []
+    while link := parent(end):
+        end, step = link
+        steps.append(step)
+    return steps[::-1]
