@@ -17,10 +17,10 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 
 from mossy_bridge.desk.app import make_application
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.window import Window
 from mossy_bridge.exchange.saving import save_flow
-from mossy_bridge.model.edits import set_exit, set_level
+from mossy_bridge.model.edits.levels import set_exit, set_level
 
 Times = list[float]
 

@@ -24,7 +24,7 @@ from large import KINDS, dials, hub, sluices, spent, switches
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order
 
-from mossy_bridge.model.edits import set_exit
+from mossy_bridge.model.edits.levels import set_exit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import State

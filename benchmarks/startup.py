@@ -17,7 +17,7 @@ began = time.perf_counter()
 from pathlib import Path
 from PyQt6.QtCore import QSettings
 from mossy_bridge.desk.app import make_application
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.window import Window
 app = make_application()
 window = Window(Look(app), QSettings("/dev/null", QSettings.Format.IniFormat))

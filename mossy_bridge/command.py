@@ -85,7 +85,7 @@ def new(folder: Path, pattern: str, title: str, out: Path | None) -> None:
     """Make a flow of a folder's level files, in natural order, each leading on to the next."""
     from mossy_bridge.exchange.level_files import files_below, flow_from_folder, matching, naming_pattern
     from mossy_bridge.exchange.saving import CannotSave, save_flow
-    from mossy_bridge.model.names import id_from
+    from mossy_bridge.model.ids import id_from
 
     files = files_below(folder)
     pattern = pattern or naming_pattern(files)
@@ -119,7 +119,7 @@ def new(folder: Path, pattern: str, title: str, out: Path | None) -> None:
 def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final: bool) -> None:
     """Run all checks over a flow."""
     from mossy_bridge.appraisal.appraise import appraise
-    from mossy_bridge.checks.report import survey_text, survey_values
+    from mossy_bridge.checks.reports.survey_report import survey_text, survey_values
     from mossy_bridge.reach.survey.budget import Budget
 
     gc.disable()  # one short computation that makes many small values and hardly any cycles
@@ -197,7 +197,7 @@ def walk(file: Path, moves_file: Iterable[str]) -> None:
 @click.option("--budget", type=click.FloatRange(min=0), default=10.0, show_default=True, help="Seconds to search.")
 def tour(file: Path, form: str, budget: float) -> None:
     """A play-test plan: few walks that together use all that can be used."""
-    from mossy_bridge.checks.tour_report import tour_csv, tour_markdown, tour_text, tour_values
+    from mossy_bridge.checks.reports.tour_report import tour_csv, tour_markdown, tour_text, tour_values
     from mossy_bridge.reach.queries.transition_tour import transition_tour
     from mossy_bridge.reach.survey.run import survey_flow
 
@@ -253,8 +253,8 @@ def _read(file: Path) -> "Flow":
 
 
 def _delivered(flow: "Flow") -> "Flow":
-    from mossy_bridge.exchange.delivered import delivered
     from mossy_bridge.exchange.reading import CannotRead
+    from mossy_bridge.exchange.shipping_values import delivered
 
     try:
         return delivered(flow)
@@ -285,8 +285,8 @@ def _names(text: str) -> list[str]:
 
 
 def _known_slugs(only: str) -> list[str]:
-    from mossy_bridge.checks.inspecting import known_checks
-    from mossy_bridge.model.names import nearest
+    from mossy_bridge.checks.runner import known_checks
+    from mossy_bridge.model.ids import nearest
 
     wanted = _names(only)
     known = known_checks()
@@ -301,8 +301,8 @@ def _known_slugs(only: str) -> list[str]:
 
 
 def _refuse_unknown(rules: "Rules", target: str, avoided: list[str]) -> None:
-    from mossy_bridge.model.names import nearest
-    from mossy_bridge.model.places import things_of
+    from mossy_bridge.model.addresses import things_of
+    from mossy_bridge.model.ids import nearest
 
     flow = rules.flow
     levels = {level.id for level in flow.levels}
@@ -319,8 +319,8 @@ def _refuse_unknown(rules: "Rules", target: str, avoided: list[str]) -> None:
 
 def _play(rules: "Rules", moves: list[str], brief: bool = False) -> int:
     """Plays the moves and prints the state after each; with ``brief``, only what changed."""
-    from mossy_bridge.play.telling import told_start, told_step
-    from mossy_bridge.play.walking import play
+    from mossy_bridge.play.narration import told_start, told_step
+    from mossy_bridge.play.replay import play
 
     start = rules.begin()
     if start is None:

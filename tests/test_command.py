@@ -13,8 +13,8 @@ from unittest import mock
 
 from click.testing import CliRunner
 
-from mossy_bridge.checks.inspecting import inspected
-from mossy_bridge.checks.report import survey_text, survey_values
+from mossy_bridge.checks.reports.survey_report import survey_text, survey_values
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.command import cli
 from mossy_bridge.exchange.writing import flow_text
 from mossy_bridge.play.state import parse_move

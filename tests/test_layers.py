@@ -63,7 +63,7 @@ class Layers(unittest.TestCase):
         script = """
 import sys
 sys.modules["PyQt6"] = None
-import mossy_bridge.checks.inspecting, mossy_bridge.reach.queries.crossing_columns, mossy_bridge.exchange.saving, mossy_bridge.command
+import mossy_bridge.checks.runner, mossy_bridge.reach.queries.crossing_columns, mossy_bridge.exchange.saving, mossy_bridge.command
 """
         subprocess.run([sys.executable, "-c", script], check=True)
 

@@ -6,9 +6,9 @@ from functools import cached_property
 from pathlib import Path
 
 from mossy_bridge.checks.finding import Check, Finding
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
-from mossy_bridge.exchange.delivered import undeliverable
+from mossy_bridge.exchange.shipping_values import undeliverable
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns, crossing_columns, levels_led_to
 from mossy_bridge.reach.survey.budget import Budget

@@ -14,8 +14,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.language.wording import Wording
+from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import Exit, Flow, Level, Waiver
-from mossy_bridge.model.places import title_of
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.survey.result import Survey
 

@@ -11,13 +11,13 @@ from typing import TYPE_CHECKING, NamedTuple
 import click
 
 from mossy_bridge.appraisal.appraise import appraise, default_budget
-from mossy_bridge.checks.report import survey_text
+from mossy_bridge.checks.reports.survey_report import survey_text
 from mossy_bridge.exchange.reading import flow_from_bytes
 
 if TYPE_CHECKING:
     from PyQt6.QtCore import QSettings
 
-    from mossy_bridge.desk.look import Look
+    from mossy_bridge.desk.widgets.theme import Look
     from mossy_bridge.desk.window import Window
 
 SIZE = (1280, 800)
@@ -122,7 +122,7 @@ def render_views(out: Path) -> list[Path]:
     from PyQt6.QtCore import QSettings
 
     from mossy_bridge.desk.app import make_application
-    from mossy_bridge.desk.look import Look
+    from mossy_bridge.desk.widgets.theme import Look
 
     look = Look(make_application())
     out.mkdir(parents=True, exist_ok=True)

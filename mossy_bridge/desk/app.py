@@ -13,9 +13,9 @@ from platformdirs import user_state_path
 from PyQt6.QtCore import QSettings, QSocketNotifier
 from PyQt6.QtWidgets import QApplication
 
-from mossy_bridge.desk.garbage import Collector
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.window import Window
+from mossy_bridge.desk.workers.garbage_collection import Collector
 from mossy_bridge.exchange.saving import clear_leftovers
 
 ENDING_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)

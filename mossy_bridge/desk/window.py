@@ -11,12 +11,8 @@ from PyQt6.QtWidgets import QMainWindow, QPushButton, QSplitter, QStackedWidget,
 from mossy_bridge import __version__
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
-from mossy_bridge.desk.actions import Action, Actions
-from mossy_bridge.desk.ahead import Ahead
 from mossy_bridge.desk.bench.bench import Bench
-from mossy_bridge.desk.clipboard import Clipboard
-from mossy_bridge.desk.context import level_menu, region_menu
-from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.dialogs.person import DialogPerson, Person
 from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
 from mossy_bridge.desk.faces.facts import FactsFace
@@ -24,27 +20,31 @@ from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, Tes
 from mossy_bridge.desk.faces.pace import PaceFace
 from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
-from mossy_bridge.desk.faults import Fault, Faults
-from mossy_bridge.desk.files import Files
-from mossy_bridge.desk.find import FindBox
-from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.map.view import MapView
-from mossy_bridge.desk.menus import action_table, help_text
 from mossy_bridge.desk.plan.page import PlanPage
-from mossy_bridge.desk.ports import DialogPerson, Person
-from mossy_bridge.desk.recovery import Recovery
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.routes import RouteBox
-from mossy_bridge.desk.selection import Selected, Selection
-from mossy_bridge.desk.standing import Standing
+from mossy_bridge.desk.session.clipboard import Clipboard
+from mossy_bridge.desk.session.crash_recovery import Recovery
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.file_commands import Files
+from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
+from mossy_bridge.desk.session.selection import Selected, Selection
+from mossy_bridge.desk.shell.action_table import action_table, help_text
+from mossy_bridge.desk.shell.actions import Action, Actions
+from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
+from mossy_bridge.desk.shell.faults import Fault, Faults
+from mossy_bridge.desk.shell.find_box import FindBox
+from mossy_bridge.desk.shell.proposal_bar import Ahead
+from mossy_bridge.desk.shell.verdict_line import VerdictLine
 from mossy_bridge.desk.strip.strip import Strip
-from mossy_bridge.desk.survey_column import SurveyColumn
-from mossy_bridge.desk.surveying import Surveyor
+from mossy_bridge.desk.survey.column import SurveyColumn
+from mossy_bridge.desk.survey.level_marks import Standing
+from mossy_bridge.desk.survey.route_popup import RouteBox
 from mossy_bridge.desk.trial.walking import Walking
-from mossy_bridge.desk.verdict_line import VerdictLine
-from mossy_bridge.desk.watching import LevelFileWatch
-from mossy_bridge.desk.words import plain
-from mossy_bridge.model.edits import owner, whole
+from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.surveyor import Surveyor
+from mossy_bridge.model.edits.levels import owner, whole
 from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.play.state import Move

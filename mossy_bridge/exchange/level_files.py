@@ -15,9 +15,9 @@ from msgspec.structs import replace
 
 from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.rereading import cleaned
-from mossy_bridge.model.edits import add_level, set_level
+from mossy_bridge.model.codes import shape
+from mossy_bridge.model.edits.levels import add_level, set_level
 from mossy_bridge.model.flow import Destination, Ending, Exit, Flow, Start, Trigger
-from mossy_bridge.model.numbering import shape
 
 MOST_FILES = 20_000
 

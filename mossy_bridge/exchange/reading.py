@@ -12,7 +12,7 @@ from typing import Any, NoReturn, TypeVar
 import msgspec
 from msgspec.structs import replace
 
-from mossy_bridge.exchange.shape import Pairs, problems
+from mossy_bridge.exchange.validation import Pairs, problems
 from mossy_bridge.language.parsing import canonical_condition, canonical_effect
 from mossy_bridge.model.flow import FORMAT_VERSION, Deed, Exit, Fact, Flow, Level, Value
 

@@ -12,7 +12,15 @@ import msgspec.inspect as mi
 from msgspec.structs import replace
 
 from mossy_bridge.exchange.reading import CannotRead, tidy_fact, tidy_level
-from mossy_bridge.exchange.shape import LINE_BREAKS, Problem, flow_type, problems_in, rules_broken, struct_fields, twins
+from mossy_bridge.exchange.validation import (
+    LINE_BREAKS,
+    Problem,
+    flow_type,
+    problems_in,
+    rules_broken,
+    struct_fields,
+    twins,
+)
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.flow import Flow, Level, Value
 

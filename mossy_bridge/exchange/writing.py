@@ -11,7 +11,7 @@ from typing import Any
 
 from msgspec.structs import fields
 
-from mossy_bridge.exchange.shape import INTERNAL
+from mossy_bridge.exchange.validation import INTERNAL
 from mossy_bridge.model.flow import Flow, Level, Value
 
 WIDTH = 100

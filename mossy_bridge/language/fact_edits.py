@@ -7,9 +7,9 @@ from msgspec.structs import replace
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.parsing import parse_condition, parse_effect
-from mossy_bridge.model.edits import CannotEdit
+from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Deed, Exit, Fact, FactKind, Flow, Level
-from mossy_bridge.model.names import id_from
+from mossy_bridge.model.ids import id_from
 
 
 def add_fact(flow: Flow, name: str, kind: FactKind = "flag") -> tuple[Flow, str]:

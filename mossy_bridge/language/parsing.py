@@ -10,7 +10,7 @@ from platformdirs import user_cache_path
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.model.flow import LONGEST_TEXT, MOST
-from mossy_bridge.model.names import KEYWORDS
+from mossy_bridge.model.ids import KEYWORDS
 
 _DEEPEST = 60
 LONGEST_SHOWN = 40

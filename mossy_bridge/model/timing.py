@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from mossy_bridge.model.edits import CannotEdit
+from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Limits, Step, StepKind, Transition
 
 BLACK = 1e-6

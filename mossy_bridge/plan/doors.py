@@ -4,7 +4,7 @@ import math
 
 from msgspec.structs import replace
 
-from mossy_bridge.model.edits import CannotEdit, add_exit, add_thing, connect, existing, whole
+from mossy_bridge.model.edits.levels import CannotEdit, add_exit, add_thing, connect, existing, whole
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Rect, Spawn, Trigger, Walker
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
 from mossy_bridge.plan.boxes import box, stones_of

@@ -6,7 +6,7 @@ from typing import Any, Literal, NamedTuple
 
 from msgspec.structs import replace
 
-from mossy_bridge.model.edits import CannotEdit, change_thing, existing, remove_thing, set_level, whole
+from mossy_bridge.model.edits.levels import CannotEdit, change_thing, existing, remove_thing, set_level, whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Rect
 from mossy_bridge.plan.bodies import body_at
 

@@ -6,7 +6,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Destination, Flow
-from mossy_bridge.model.order import neighbours
+from mossy_bridge.model.sequence import neighbours
 from mossy_bridge.play.state import State
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from mossy_bridge.model.flow import Exit
 from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
 from mossy_bridge.plan.walker import Body, Keys, moved
-from mossy_bridge.play.prepared import ReadyDeed, ReadyExit
+from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
 

@@ -6,9 +6,9 @@ from functools import reduce
 from mossy_bridge.language.evaluation import Change, Facts, Vocabulary
 from mossy_bridge.model.flow import Flow, Lifetime, Tile
 from mossy_bridge.model.patterns import resolved
-from mossy_bridge.play.cursor import tiles_in_reach
+from mossy_bridge.play.board_cursor import tiles_in_reach
+from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit, ReadyLevel, ready_level
 from mossy_bridge.play.destinations import Destinations, Landing, Leads, Nowhere, Target
-from mossy_bridge.play.prepared import ReadyDeed, ReadyExit, ReadyLevel, ready_level
 from mossy_bridge.play.state import Ended, Move, Origin, Saved, State
 
 NONE: frozenset[str] = frozenset()

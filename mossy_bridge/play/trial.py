@@ -5,12 +5,12 @@ from dataclasses import dataclass, replace
 
 from msgspec import Struct
 
-from mossy_bridge.model.places import title_of
+from mossy_bridge.model.addresses import title_of
 from mossy_bridge.play.destinations import Landing
-from mossy_bridge.play.reasons import Reasons
+from mossy_bridge.play.narration import named_move, told_value, what_it_did
+from mossy_bridge.play.refusal_reasons import Reasons
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State, parse_move
-from mossy_bridge.play.telling import named_move, told_value, what_it_did
 
 QUIT = "quit"
 """The move that quits and starts again; no recorded walk can hold it."""

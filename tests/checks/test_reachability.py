@@ -2,7 +2,7 @@
 
 import unittest
 
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, deed, fact, flow, play_level, screen, state_after, way

@@ -4,7 +4,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.exchange.writing import flow_text
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, deed, fact, flow, play_level, screen, way

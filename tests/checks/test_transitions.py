@@ -2,7 +2,7 @@
 
 import unittest
 
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Limits
 from mossy_bridge.reach.survey.run import survey_flow

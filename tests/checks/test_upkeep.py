@@ -2,8 +2,8 @@
 
 import unittest
 
-from mossy_bridge.checks.inspecting import inspected
-from mossy_bridge.exchange.delivered import undeliverable
+from mossy_bridge.checks.runner import inspected
+from mossy_bridge.exchange.shipping_values import undeliverable
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, screen, way
 

@@ -6,10 +6,10 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 
-from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.map.placing import exit_rect
 from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.desk.sentences.popups import Picker
+from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.exchange.reading import read_flow
 from tests.support.qt import DeskCase
 
@@ -334,7 +334,7 @@ class Manners(DeskCase):
                 self.assertTrue(widget.accessibleName() or widget.text(), widget)
 
     def test_contrast_of_words_is_at_least_four_and_a_half(self):
-        from mossy_bridge.desk.look import DARK, LIGHT
+        from mossy_bridge.desk.widgets.theme import DARK, LIGHT
 
         def light(name):
             parts = [int(name[i : i + 2], 16) / 255 for i in (1, 3, 5)]

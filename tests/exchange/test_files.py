@@ -16,10 +16,10 @@ import jsonschema
 from hypothesis import HealthCheck, given, settings
 from msgspec.structs import replace
 
-from mossy_bridge.exchange.delivered import delivered
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree, read_flow
 from mossy_bridge.exchange.saving import TEMPORARY, CannotSave, backup_of, replace_file, save_flow
 from mossy_bridge.exchange.schema import flow_schema
+from mossy_bridge.exchange.shipping_values import delivered
 from mossy_bridge.exchange.writing import flow_text, json_text
 from mossy_bridge.model.flow import Fact, Flow, MapPlace
 from tests.support.random_flows import flows

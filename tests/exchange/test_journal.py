@@ -9,9 +9,10 @@ from msgspec.structs import replace
 
 from mossy_bridge.exchange.journal import Journal, changed, read_journal
 from mossy_bridge.exchange.reading import CannotRead
-from mossy_bridge.model import edits, pattern_edits
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits import patterns as pattern_edits
+from mossy_bridge.model.edits.order import move_levels
 from mossy_bridge.model.flow import Flow, Start
-from mossy_bridge.model.ordering import move_levels
 from tests.support.random_flows import MAKERS
 
 

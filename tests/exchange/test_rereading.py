@@ -9,10 +9,11 @@ from mossy_bridge.exchange.level_files import follow
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree
 from mossy_bridge.exchange.rereading import cleaned, reread
 from mossy_bridge.exchange.writing import flow_bytes
-from mossy_bridge.model import edits, pattern_edits
+from mossy_bridge.model.codes import renumbered
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits import patterns as pattern_edits
 from mossy_bridge.model.flow import Fact, Flow, MapPlace, TrialSetting
-from mossy_bridge.model.names import id_from, is_id
-from mossy_bridge.model.numbering import renumbered
+from mossy_bridge.model.ids import id_from, is_id
 from tests.support.build import deed, flow, play_level, way
 from tests.support.random_flows import MAKERS
 

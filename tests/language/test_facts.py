@@ -4,9 +4,9 @@ import unittest
 
 from mossy_bridge.language.fact_edits import add_fact, fact_of, merge_facts, remove_fact, set_fact
 from mossy_bridge.language.fact_uses import uses_of_facts
-from mossy_bridge.model.edits import CannotEdit
-from mossy_bridge.play.becoming import becomes
-from mossy_bridge.play.consequences import consequences
+from mossy_bridge.model.edits.levels import CannotEdit
+from mossy_bridge.play.edit_impact import consequences
+from mossy_bridge.play.fact_lifetimes import becomes
 from mossy_bridge.reach.queries.first_gained import first_gained
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, way

@@ -2,11 +2,17 @@
 
 import unittest
 
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes
-from mossy_bridge.model import duplicating, edits, ordering, pattern_edits, removing, search, upkeep
-from mossy_bridge.model.numbering import next_code, next_file, next_text, renumbered
+from mossy_bridge.model import find as search
+from mossy_bridge.model.codes import next_code, next_file, next_text, renumbered
+from mossy_bridge.model.edits import duplicate as duplicating
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits import order as ordering
+from mossy_bridge.model.edits import patterns as pattern_edits
+from mossy_bridge.model.edits import remove as removing
+from mossy_bridge.model.edits import upkeep
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, deed, flow, play_level, screen, way

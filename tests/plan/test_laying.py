@@ -4,10 +4,10 @@ import unittest
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.inspecting import inspected
-from mossy_bridge.exchange import parts as clipboard
+from mossy_bridge.checks.runner import inspected
+from mossy_bridge.exchange import clipboard_json as clipboard
 from mossy_bridge.exchange.reading import CannotRead
-from mossy_bridge.model import edits
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.plan import doors, laying
 from mossy_bridge.plan.bodies import body_at, overlap
 from mossy_bridge.plan.laying import Part

@@ -6,9 +6,9 @@ from pathlib import Path
 import mossy_bridge
 from mossy_bridge.exchange.reading import read_flow
 from mossy_bridge.play.pace import pace_of
+from mossy_bridge.play.replay import final_state
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move
-from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.queries.transition_tour import widest_walk
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import flow, play_level, way

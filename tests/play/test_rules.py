@@ -2,9 +2,9 @@
 
 import unittest
 
+from mossy_bridge.play.replay import play
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, Origin
-from mossy_bridge.play.walking import play
 from tests.support.build import board, deed, fact, flow, moves_after, play_level, screen, state_after, value_of, way
 
 

@@ -8,9 +8,9 @@ import sys
 from collections import Counter
 
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
-from tests.reach.test_against_plain import AgainstPlain
-from tests.reach.test_proofs import AgainstPlain as ProofsAgainstPlain
-from tests.reach.test_proving import AgainstPlain as ProvingAgainstPlain
+from tests.reach.monotone.test_prover import AgainstPlain as ProofsAgainstPlain
+from tests.reach.survey.test_run import AgainstPlain
+from tests.reach.survey.test_strategy import AgainstPlain as ProvingAgainstPlain
 from tests.support.plain import Plain
 from tests.support.random_flows import MAKERS
 
@@ -58,7 +58,7 @@ def outcomes(survey):
         yield "an ending is reached"
     if survey.program.start and survey.program.compile_all(lambda: False):
         quotient = QuotientGraph(survey.program)
-        if len(quotient.members) < len(quotient.group):
+        if len(quotient.members) < len(quotient.component):
             yield "places joined there and back"
     states = len(survey.graph)
     yield "states: " + next(f"up to {most}" for most in (1, 10, 100, 1000, 10_000) if states <= most)

@@ -21,9 +21,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QMenu, QWidget
 
 from mossy_bridge.desk.app import make_application
-from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.desk.sentences.popups import Popup
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.window import Window
 from mossy_bridge.exchange.reading import flow_from_bytes, read_flow
 from mossy_bridge.exchange.writing import flow_bytes

@@ -13,12 +13,12 @@ from copy import deepcopy
 from importlib.resources import files
 from random import Random
 
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
-from mossy_bridge.exchange.shape import MOST_TOLD
+from mossy_bridge.exchange.validation import MOST_TOLD
 from mossy_bridge.exchange.writing import flow_bytes
-from mossy_bridge.model.edits import CannotEdit
+from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.random_flows import MAKERS
 

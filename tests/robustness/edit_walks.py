@@ -15,15 +15,15 @@ from random import Random
 from msgspec.structs import fields
 from PyQt6.QtWidgets import QApplication
 
-from mossy_bridge.checks.inspecting import inspected
+from mossy_bridge.checks.runner import inspected
 from mossy_bridge.desk.app import make_application
-from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.exchange.parts import levels_text, parts_of, things_text
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_text
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes
-from mossy_bridge.model.edits import whole
+from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import (
     ChecklistItem,
     Deed,

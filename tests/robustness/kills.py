@@ -25,10 +25,10 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from pathlib import Path
 from PyQt6.QtCore import QCoreApplication
 from msgspec.structs import replace
-from mossy_bridge.desk.document import Document
-from mossy_bridge.desk.recovery import Recovery
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.crash_recovery import Recovery
 from mossy_bridge.exchange.versions import Versions
-from mossy_bridge.model.edits import set_level
+from mossy_bridge.model.edits.levels import set_level
 from mossy_bridge.model.flow import Flow, Level
 app = QCoreApplication([])
 folder, saving = Path(sys.argv[1]), sys.argv[2] == "saving"

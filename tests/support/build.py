@@ -2,8 +2,8 @@
 
 from mossy_bridge.exchange.reading import flow_from_tree
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.play.replay import final_state, play
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.walking import final_state, play
 
 
 def flow(*levels, **fields) -> Flow:

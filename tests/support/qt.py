@@ -14,10 +14,10 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from mossy_bridge.desk.folder_dialog import FolderDialog
+from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.app import make_application
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.versions_dialog import VersionsDialog
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
 from mossy_bridge.desk.window import Window
 
 HARMLESS = ("This plugin does not support", "propagateSizeHints")

@@ -7,8 +7,8 @@ import numpy as np
 from mossy_bridge.checks.finding import Found, Inspection, check
 from mossy_bridge.language.asked import asked_by, conditions_of
 from mossy_bridge.model.flow import Level
-from mossy_bridge.model.order import first_play_level
-from mossy_bridge.play.prepared import ReadyExit
+from mossy_bridge.model.sequence import first_play_level
+from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.state import Move, State
 
 

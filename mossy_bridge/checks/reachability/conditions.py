@@ -11,7 +11,7 @@ from mossy_bridge.language.evaluation import Facts, unknown_in_effect
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.language.tree import Count, atoms
 from mossy_bridge.model.flow import Deed, Exit, Level
-from mossy_bridge.model.order import neighbour
+from mossy_bridge.model.sequence import neighbour
 from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move, MoveKind
 from mossy_bridge.reach.survey.result import as_sure

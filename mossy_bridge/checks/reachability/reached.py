@@ -6,8 +6,8 @@ from msgspec import Struct
 
 from mossy_bridge.checks.finding import Found, Inspection, Severity, check
 from mossy_bridge.model.flow import Deed, Level
+from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Nowhere
-from mossy_bridge.play.prepared import ReadyExit
 
 
 class Way(Struct, frozen=True):

@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterable, Iterator
 from pathlib import PurePosixPath
 
 from mossy_bridge.checks.finding import Found, Inspection, Severity, check
+from mossy_bridge.model.codes import CODE, code_shape, shape
 from mossy_bridge.model.flow import Level
-from mossy_bridge.model.numbering import CODE, code_shape, shape
 
 NUMBER = re.compile(r"(?<!\d)\d{1,18}(?!\d)")
 """A number of levels. Whatever has thousands of digits is none."""

@@ -6,10 +6,10 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Inspection, Repair, check
-from mossy_bridge.model import edits
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Spawn, Tile
-from mossy_bridge.model.names import nearest
-from mossy_bridge.model.order import neighbour
+from mossy_bridge.model.ids import nearest
+from mossy_bridge.model.sequence import neighbour
 from mossy_bridge.play.destinations import Nowhere
 
 

@@ -10,9 +10,9 @@ from mossy_bridge.language import tree as t
 from mossy_bridge.language.asked import asked_by, conditions_of
 from mossy_bridge.language.evaluation import Unknown, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.parsing import parse_condition, parse_effect
-from mossy_bridge.model import edits
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Deed, Exit, Flow, Level
-from mossy_bridge.model.names import nearest
+from mossy_bridge.model.ids import nearest
 
 _Rename = Callable[[Flow, Callable[[str], str]], Flow]
 """Applies a change of wording to the part of the flow that holds the sentence."""

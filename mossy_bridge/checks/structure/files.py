@@ -6,9 +6,9 @@ from collections.abc import Callable, Iterator
 from pathlib import Path, PurePosixPath
 
 from mossy_bridge.checks.finding import Found, Inspection, Repair, check
-from mossy_bridge.model import edits
+from mossy_bridge.model.codes import shape
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Flow, Level
-from mossy_bridge.model.numbering import shape
 
 
 def _filed(here: Inspection) -> Iterator[tuple[Level, PurePosixPath]]:

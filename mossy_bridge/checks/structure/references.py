@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from msgspec.structs import fields
 
 from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.model.addresses import place_exists, short_places, things_of
 from mossy_bridge.model.flow import PLAYER, Deed, Exit, Level, Spawn
 from mossy_bridge.model.patterns import MERGED, NEVER_TAKEN
-from mossy_bridge.model.places import place_exists, short_places, things_of
 
 
 @check("transition-missing", "error", "structure", "What happens on screen in between is not defined.")

@@ -3,9 +3,9 @@
 from collections.abc import Iterator
 
 from mossy_bridge.checks.finding import Found, Inspection, Repair, Severity, accepted_by, check
-from mossy_bridge.model import edits
+from mossy_bridge.model.addresses import long_title, place_exists, things_of
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Flow, Level, Waiver
-from mossy_bridge.model.places import long_title, place_exists, things_of
 
 
 @check("checklist-open", "warning", "upkeep", "Every level was to have it.")

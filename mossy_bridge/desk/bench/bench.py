@@ -6,13 +6,13 @@ from PyQt6.QtWidgets import QStackedWidget
 from mossy_bridge.desk.bench.crossing import CrossingBench
 from mossy_bridge.desk.bench.level import LevelBench
 from mossy_bridge.desk.bench.several import SeveralBench
-from mossy_bridge.desk.document import Document
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.words import MarkedLabel
-from mossy_bridge.model.edits import looked_at, whole
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.plain_text import MarkedLabel
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.model.edits.levels import looked_at, whole
 
 FIRST_STEPS = """<p style="font-size: 120%"><b>Three steps to a first flow</b></p>
 <p>1 &nbsp; Add a level: <b>Level → New level</b>, Ctrl+Shift+N. Copy it with Ctrl+D.<br>

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.link import Link
-from mossy_bridge.desk.tick import Tick
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.widgets.elided_checkbox import Tick
+from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.widgets.plain_text import Label
 
 MOST_LINES = 200
 

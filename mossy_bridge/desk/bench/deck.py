@@ -6,9 +6,9 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.words import plain
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Limits, Step, Transition
 from mossy_bridge.model.timing import end_of

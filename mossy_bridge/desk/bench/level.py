@@ -8,19 +8,19 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.columns import Line, LineColumn
 from mossy_bridge.desk.bench.wiring import wire_canvas
-from mossy_bridge.desk.link import Link
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.plan.canvas import PlanCanvas
 from mossy_bridge.desk.plan.numbers import Numbers
-from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.crossing import DEPENDS
 from mossy_bridge.desk.sentences.things import LevelSentence, ThingSentence, ZonesSentence
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.language.wording import Wording
-from mossy_bridge.model.edits import PATTERN
+from mossy_bridge.model.edits.levels import PATTERN
+from mossy_bridge.model.edits.patterns import overridden
 from mossy_bridge.model.flow import Exit, Flow, Level
-from mossy_bridge.model.pattern_edits import overridden
 from mossy_bridge.plan.laying import Part
 
 FIELD_WORDS = {"on_arrival": "what happens on arrival", "cast": "who roams here", "opens": "when it opens",

@@ -6,8 +6,6 @@ from PyQt6.QtCore import QElapsedTimer, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSlider, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_area,
@@ -18,7 +16,9 @@ from mossy_bridge.desk.plan.painting import (
     paint_spawn,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn, Transition
 

@@ -10,8 +10,8 @@ from mossy_bridge.desk.sentences.crossing import TRIGGER_WORDS, actors_text
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.desk.sentences.things import STATUSES, told
-from mossy_bridge.desk.words import Label
-from mossy_bridge.model.edits import whole
+from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level
 
 DIFFER = "of several kinds"

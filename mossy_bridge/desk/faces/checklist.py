@@ -7,13 +7,13 @@ from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.faces.grid import Grid
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.marks import paint_mark
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
-from mossy_bridge.desk.words import Label, plain
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.marks import paint_mark
+from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import ChecklistItem, Flow
 from mossy_bridge.model.patterns import resolved
 

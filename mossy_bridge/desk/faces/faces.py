@@ -3,7 +3,7 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.words import plain
+from mossy_bridge.desk.widgets.plain_text import plain
 
 
 class Faces(QWidget):

@@ -7,16 +7,16 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.faces.grid import Grid
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Colours, Look
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.fact import FactSentence, told_kind
-from mossy_bridge.desk.words import Label, plain
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.theme import Colours, Look
 from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved
-from mossy_bridge.play.becoming import MOMENTS, becomes
+from mossy_bridge.play.fact_lifetimes import MOMENTS, becomes
 from mossy_bridge.reach.queries.first_gained import first_gained
 from mossy_bridge.reach.survey.result import Survey
 

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QAbstractItemModel, QModelIndex, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView
 
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.widgets.theme import Look
 
 PaintCell = Callable[[QPainter, QRect, QModelIndex], object]
 

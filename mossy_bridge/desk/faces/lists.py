@@ -7,23 +7,23 @@ from typing import Any
 
 from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.document import Document
-from mossy_bridge.desk.flowing import FlowingLayout
-from mossy_bridge.desk.link import Link
-from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.game import GameSentence
 from mossy_bridge.desk.sentences.sentence import Sentence
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
+from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.exchange.level_files import FileNews
-from mossy_bridge.exchange.shape import field_problem
+from mossy_bridge.exchange.validation import field_problem
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.language.numbers import number_text
-from mossy_bridge.model.edits import PATTERN
+from mossy_bridge.model.addresses import long_title, place_exists, value_at
+from mossy_bridge.model.edits.levels import PATTERN
+from mossy_bridge.model.edits.patterns import overridden
 from mossy_bridge.model.flow import Flow, TrialSetting
-from mossy_bridge.model.pattern_edits import overridden
-from mossy_bridge.model.places import long_title, place_exists, value_at
 
 Deed = tuple[str, Callable[[], object]]
 """What a link says and does."""

@@ -6,9 +6,9 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.background import Background
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.background_task import Background
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.pace import Pace, pace_of
 from mossy_bridge.play.rules import Rules

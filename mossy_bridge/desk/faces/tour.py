@@ -13,11 +13,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from mossy_bridge.checks.tour_report import tour_csv, tour_lines, tour_markdown, tour_summary
-from mossy_bridge.desk.background import Background
-from mossy_bridge.desk.ports import Person
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.words import Label, plain
+from mossy_bridge.checks.reports.tour_report import tour_csv, tour_lines, tour_markdown, tour_summary
+from mossy_bridge.desk.dialogs.person import Person
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.workers.background_task import Background
 from mossy_bridge.exchange.saving import CannotSave, replace_file
 from mossy_bridge.reach.queries.transition_tour import Tour, transition_tour
 from mossy_bridge.reach.survey.result import Survey

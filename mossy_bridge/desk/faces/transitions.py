@@ -7,10 +7,10 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.deck import COLOUR, LANE_OF, LANES
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.words import Label, plain
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Flow, Transition
 from mossy_bridge.model.patterns import resolved

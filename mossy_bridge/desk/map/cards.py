@@ -3,9 +3,7 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
-from mossy_bridge.desk.look import Colours, Look
 from mossy_bridge.desk.map.placing import Placed, exit_rect
-from mossy_bridge.desk.marks import COLOUR_OF, paint_mark
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_area,
@@ -15,6 +13,8 @@ from mossy_bridge.desk.plan.painting import (
     paint_ground,
     paint_spawn,
 )
+from mossy_bridge.desk.widgets.marks import COLOUR_OF, paint_mark
+from mossy_bridge.desk.widgets.theme import Colours, Look
 from mossy_bridge.model.flow import Exit, Tint
 
 COLUMN_TEXT = 160.0

@@ -12,7 +12,7 @@ from mossy_bridge.desk.map.bridges import Bridge
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.crossings import NOWHERE, Crossing, crossings_from
 from mossy_bridge.desk.map.placing import Layout, Placed, exit_rect, laid_out, landing_point
-from mossy_bridge.desk.standing import Standing
+from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns

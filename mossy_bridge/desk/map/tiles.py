@@ -7,7 +7,7 @@ from time import perf_counter
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
-from mossy_bridge.desk.faults import painting
+from mossy_bridge.desk.shell.faults import painting
 
 SIDE = 224
 """Pixels."""

@@ -20,16 +20,16 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.map.bridges import FAR, Bridge, bridge_path
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.placing import exit_rect, landing_point
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.map.tiles import Tiles
-from mossy_bridge.desk.marks import COLOUR_OF
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.words import plain
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.marks import COLOUR_OF
+from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 
 CLOSEST, FARTHEST, VERY_FAR = 2.5, 0.004, 0.16

@@ -8,8 +8,6 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import TINTS, Look
 from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
@@ -26,8 +24,10 @@ from mossy_bridge.desk.plan.painting import (
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
-from mossy_bridge.desk.words import plain
-from mossy_bridge.model.edits import whole
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.desk.widgets.theme import TINTS, Look
+from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
 from mossy_bridge.plan.laying import Part, bounds_of, part_of
 

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from mossy_bridge.desk.look import Colours
 from mossy_bridge.desk.plan.painting import PlanFrame
 from mossy_bridge.desk.plan.snapping import shift, snapped
+from mossy_bridge.desk.widgets.theme import Colours
 from mossy_bridge.model.flow import Flow, Rect
 from mossy_bridge.plan.laying import Part, bounds_of, moved, neat, stretched
 

@@ -7,13 +7,13 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from mossy_bridge.desk.flowing import FlowingLayout
-from mossy_bridge.desk.link import Link
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.sentence import Field, wrong_number
-from mossy_bridge.desk.words import Label, plain
+from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
+from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.language.numbers import number_in, number_text
-from mossy_bridge.model.edits import whole
+from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Spawn
 from mossy_bridge.plan.laying import Part, part_of
 

@@ -8,22 +8,22 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.background import done_beside
 from mossy_bridge.desk.bench.wiring import wire_canvas
-from mossy_bridge.desk.link import Link
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.plan.canvas import PlanCanvas, Tool
 from mossy_bridge.desk.plan.numbers import Numbers
 from mossy_bridge.desk.plan.painting import has_plan
 from mossy_bridge.desk.plan.pictures import PICTURES, CannotDraw, drawn
 from mossy_bridge.desk.plan.snapping import grid_step
-from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
 from mossy_bridge.desk.sentences.things import ThingSentence, ZonesSentence
-from mossy_bridge.desk.words import Label, plain
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.below import file_below
-from mossy_bridge.model.edits import whole
+from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.plan.laying import Part, neat
 

@@ -5,8 +5,8 @@ import math
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
-from mossy_bridge.desk.look import Colours
 from mossy_bridge.desk.plan.pictures import Picture
+from mossy_bridge.desk.widgets.theme import Colours
 from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn
 from mossy_bridge.plan.bodies import body_at
 

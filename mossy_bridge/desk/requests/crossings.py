@@ -5,13 +5,13 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.desk.document import Document
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.model import edits
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.model.addresses import title_of
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Destination, Ending, Exit, Flow, Spawn, Transition
-from mossy_bridge.model.names import id_from
+from mossy_bridge.model.ids import id_from
 from mossy_bridge.model.patterns import resolved
-from mossy_bridge.model.places import title_of
 from mossy_bridge.plan.doors import free_door, there_and_back
 
 

@@ -2,8 +2,8 @@
 
 from typing import Any
 
-from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.requests.proposing import Proposer
+from mossy_bridge.desk.session.document import Document
 from mossy_bridge.language import fact_edits
 from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.model.flow import FactKind, Flow

@@ -1,8 +1,8 @@
 """What is asked of findings: repairing, accepting."""
 
 from mossy_bridge.checks.finding import Finding
-from mossy_bridge.desk.document import Document
-from mossy_bridge.model import edits
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.model.edits import levels as edits
 
 
 class FindingRequests:

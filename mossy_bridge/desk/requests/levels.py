@@ -3,14 +3,16 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.requests.proposing import Change, Proposer
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.model import edits, ordering, removing
-from mossy_bridge.model.duplicating import duplicate
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.model.addresses import title_of
+from mossy_bridge.model.codes import next_code, renumbered
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits import order as ordering
+from mossy_bridge.model.edits import remove as removing
+from mossy_bridge.model.edits.duplicate import duplicate
 from mossy_bridge.model.flow import Flow, Tint
-from mossy_bridge.model.numbering import next_code, renumbered
-from mossy_bridge.model.places import title_of
 
 FIELDS = {"name": "rename", "code": "change the code of", "region": "move to another region:", "kind":
           "change the kind of", "ships": "change whether it ships:", "status": "change the status of", "opens":

@@ -5,12 +5,12 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.requests.proposing import Proposer
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.exchange.parts import Parts, pasted, with_transitions
-from mossy_bridge.model import edits
-from mossy_bridge.model.duplicating import put_in
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.exchange.clipboard_json import Parts, pasted, with_transitions
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits.duplicate import put_in
 from mossy_bridge.model.flow import Deed, Exit, Flow, Rect, Spawn, Zone
 from mossy_bridge.plan import laying
 from mossy_bridge.plan.laying import Edge, Part

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from mossy_bridge.desk.document import Document
+from mossy_bridge.desk.session.document import Document
 from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.exchange.rereading import reread
-from mossy_bridge.model.edits import CannotEdit
+from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.play.consequences import Consequence, consequences
+from mossy_bridge.play.edit_impact import Consequence, consequences
 
 Change = Callable[[Flow], Flow]
 

@@ -2,7 +2,6 @@
 
 from PyQt6.QtCore import QObject
 
-from mossy_bridge.desk.document import Document
 from mossy_bridge.desk.requests.crossings import CrossingRequests
 from mossy_bridge.desk.requests.facts import FactRequests
 from mossy_bridge.desk.requests.findings import FindingRequests
@@ -11,7 +10,8 @@ from mossy_bridge.desk.requests.plans import PlanRequests
 from mossy_bridge.desk.requests.proposing import Proposer
 from mossy_bridge.desk.requests.transitions import TransitionRequests
 from mossy_bridge.desk.requests.upkeep import UpkeepRequests
-from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
 
 
 class Requests(QObject):

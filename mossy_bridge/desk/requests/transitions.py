@@ -5,10 +5,11 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.desk.document import Document
-from mossy_bridge.model import edits, timing
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.model import timing
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Flow, Step, StepKind, Transition
-from mossy_bridge.model.names import id_from
+from mossy_bridge.model.ids import id_from
 
 FIRST_LASTS = {"load": 0.5, "fade_out": 0.4, "fade_in": 0.4, "show_message": 2.0, "confirm": 2.0, "scene": 4.0}
 """Seconds that a new step lasts at first; others a second."""

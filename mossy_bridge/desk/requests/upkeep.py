@@ -3,17 +3,19 @@
 from collections.abc import Iterable, Sequence
 from typing import Any
 
-from mossy_bridge.desk.document import Document
-from mossy_bridge.desk.inquiry import Inquiry
 from mossy_bridge.desk.requests.proposing import Proposer
-from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.workers.condition_query import Inquiry
 from mossy_bridge.exchange import level_files
-from mossy_bridge.exchange.delivered import put_back
+from mossy_bridge.exchange.shipping_values import put_back
 from mossy_bridge.exchange.writing import tree_of
-from mossy_bridge.model import edits, pattern_edits, upkeep
-from mossy_bridge.model.edits import PATTERN
+from mossy_bridge.model.addresses import place_exists, value_at
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits import patterns as pattern_edits
+from mossy_bridge.model.edits import upkeep
+from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.places import place_exists, value_at
 
 
 class UpkeepRequests:

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QPushButton, QStyleOptionButton, QWidget
 
 from mossy_bridge.desk.sentences.popups import Popup
-from mossy_bridge.desk.words import plain
+from mossy_bridge.desk.widgets.plain_text import plain
 
 SPARE = 18
 """Pixels a blank needs beside its text."""

@@ -6,7 +6,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.desk.sentences.things import told
-from mossy_bridge.exchange.shape import field_problem
+from mossy_bridge.exchange.validation import field_problem
 from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.model.flow import Fact, Flow
 

@@ -5,13 +5,13 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.desk.document import Document
-from mossy_bridge.desk.ports import Person
+from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Field, Sentence
 from mossy_bridge.desk.sentences.things import told
+from mossy_bridge.desk.session.document import Document
 from mossy_bridge.model.flow import PLAYER, Ending, Flow, Limits, Units, Walker
-from mossy_bridge.model.names import id_from
+from mossy_bridge.model.ids import id_from
 
 SAVING = (Choice("arrival", "at each arrival"), Choice("deed", "by deeds that save"), Choice("never", "never"))
 PROGRESS = (Choice("run", "lasts a run"), Choice("profile", "is never forgotten"))

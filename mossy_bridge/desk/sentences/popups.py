@@ -9,10 +9,10 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.inquiry import Inquiry
-from mossy_bridge.desk.link import Link
-from mossy_bridge.desk.look import DARK, LIGHT
-from mossy_bridge.desk.words import Label, MarkedLabel
+from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.widgets.plain_text import Label, MarkedLabel
+from mossy_bridge.desk.widgets.theme import DARK, LIGHT
+from mossy_bridge.desk.workers.condition_query import Inquiry
 from mossy_bridge.language.completion import Candidate, condition_candidates, effect_candidates
 from mossy_bridge.language.evaluation import Unknown, Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.parsing import (
@@ -24,7 +24,7 @@ from mossy_bridge.language.parsing import (
 )
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.names import KEYWORDS, nearest
+from mossy_bridge.model.ids import KEYWORDS, nearest
 from mossy_bridge.reach.queries.where_condition_holds import WhereItHolds, sentences_about
 
 ROLE = Qt.ItemDataRole.UserRole

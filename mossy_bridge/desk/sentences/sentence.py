@@ -7,13 +7,13 @@ from typing import Any
 
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from mossy_bridge.desk.flowing import FlowingLayout
 from mossy_bridge.desk.requests.upkeep import UpkeepRequests
 from mossy_bridge.desk.sentences.blank import Blank, ForTesting
 from mossy_bridge.desk.sentences.popups import Choice, Picker, Ticker, Typing, Wordsmith
-from mossy_bridge.desk.words import Label
+from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
+from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.exchange.rereading import cleaned
-from mossy_bridge.exchange.shape import field_problem
+from mossy_bridge.exchange.validation import field_problem
 from mossy_bridge.language.numbers import number_in, number_text
 from mossy_bridge.model.flow import Flow, Value
 

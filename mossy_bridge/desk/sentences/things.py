@@ -9,7 +9,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.language.wording import Wording
-from mossy_bridge.model.edits import PATTERN, owner, whole
+from mossy_bridge.model.edits.levels import PATTERN, owner, whole
 from mossy_bridge.model.flow import PLAYER, Deed, Flow, Level, Path, Spawn, Zone
 from mossy_bridge.plan.laying import Part
 

@@ -17,19 +17,19 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from mossy_bridge.desk.ahead import summary
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
-from mossy_bridge.desk.marks import COLOUR_OF
 from mossy_bridge.desk.requests.levels import LevelRequests
 from mossy_bridge.desk.requests.proposing import Proposer
-from mossy_bridge.desk.selection import Selection
-from mossy_bridge.desk.standing import Standing
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.shell.proposal_bar import summary
 from mossy_bridge.desk.strip.beads import paint_bead
 from mossy_bridge.desk.strip.layout import LABELLED, MARGIN, NARROWEST, SLAB, WIDEST, Bead, Group, StripLayout, laid_out
-from mossy_bridge.desk.words import plain
+from mossy_bridge.desk.survey.level_marks import Standing
+from mossy_bridge.desk.widgets.marks import COLOUR_OF
+from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.model.edits.order import move_region
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.ordering import move_region
 
 HEIGHT, LINE, HEADING = 76, 42.0, 26.0
 DRAG_STARTS = 5

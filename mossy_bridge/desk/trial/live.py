@@ -7,11 +7,11 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from mossy_bridge.desk.bench.playing import paint_passing
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_deed, paint_door, paint_ground
 from mossy_bridge.desk.plan.pictures import PICTURES
-from mossy_bridge.desk.words import plain
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Level, Transition
 from mossy_bridge.plan.walker import Keys

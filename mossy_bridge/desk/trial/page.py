@@ -17,13 +17,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.trial.live import HELP, LiveStage
 from mossy_bridge.desk.trial.stage import Stage
 from mossy_bridge.desk.trial.tape import Tape
-from mossy_bridge.desk.words import Label, MarkedLabel, plain
+from mossy_bridge.desk.widgets.plain_text import Label, MarkedLabel, plain
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.play.narration import named_move, told_value
 from mossy_bridge.play.state import Ended, Move, State, parse_move
-from mossy_bridge.play.telling import named_move, told_value
 from mossy_bridge.play.trial import QUIT, Choice, Moment, Trial
 
 ROLE = Qt.ItemDataRole.UserRole

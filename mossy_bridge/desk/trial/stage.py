@@ -7,8 +7,6 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_area,
@@ -20,6 +18,8 @@ from mossy_bridge.desk.plan.painting import (
     paint_spawn,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.play.state import State
 from mossy_bridge.play.trial import Choice

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QWidget
 
-from mossy_bridge.desk.faults import painting
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.theme import Look
 
 STEP, TALL = 126, 54
 

@@ -5,12 +5,12 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from mossy_bridge.desk.look import Look
+from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.map.view import MapView
-from mossy_bridge.desk.ports import Person
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.selection import Selection
+from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.trial.page import TrialPage
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State

@@ -9,9 +9,9 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from mossy_bridge.play.replay import final_state
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move, State
-from mossy_bridge.play.walking import final_state
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.system.program_graph import Stopper
 from mossy_bridge.reach.system.routes import Route, SomeRoute, read_back

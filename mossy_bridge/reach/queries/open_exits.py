@@ -1,6 +1,6 @@
 """Whether two exits of a level can be open at the same place and time."""
 
-from mossy_bridge.play.prepared import ReadyExit
+from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.reach.survey.result import Survey
 
 

@@ -14,9 +14,9 @@ from collections.abc import Iterator
 import numpy as np
 from msgspec import Struct
 
+from mossy_bridge.play.replay import play
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
-from mossy_bridge.play.walking import play
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.survey.result import Survey
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition

@@ -12,9 +12,9 @@ from typing import Any, Literal, Protocol
 import numpy as np
 
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.play.replay import Replay
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import State, Thing
-from mossy_bridge.play.walking import Replay
 from mossy_bridge.reach.explicit.dead_ends import DeadEnds
 from mossy_bridge.reach.explicit.lookahead import Lookahead
 from mossy_bridge.reach.explicit.missable import Missable

@@ -4,8 +4,8 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.play.replay import replay
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.walking import replay
 from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.survey.budget import Budget, Cancelled
 from mossy_bridge.reach.survey.gc_pause import gc_paused

@@ -5,7 +5,7 @@ from functools import lru_cache
 from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Deed, Exit, Level, Spawn, Tile, Zone
-from mossy_bridge.play.prepared import ReadyLevel
+from mossy_bridge.play.compiled_level import ReadyLevel
 from mossy_bridge.play.rules import Rules
 
 

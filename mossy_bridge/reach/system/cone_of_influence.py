@@ -15,8 +15,8 @@ from msgspec import Struct
 from mossy_bridge.language.asked import asked_by, conditions_of_level
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.model.flow import Deed, Destination, Flow, Level
-from mossy_bridge.model.order import first_play_level
-from mossy_bridge.play.prepared import ReadyLevel
+from mossy_bridge.model.sequence import first_play_level
+from mossy_bridge.play.compiled_level import ReadyLevel
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace, Origin, State
 

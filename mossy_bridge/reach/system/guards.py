@@ -17,7 +17,7 @@ from mossy_bridge.language import tree as t
 from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition
 from mossy_bridge.language.parsing import parse_condition
 from mossy_bridge.model.flow import Level
-from mossy_bridge.play.cursor import first_tile, tiles_in_reach
+from mossy_bridge.play.board_cursor import first_tile, tiles_in_reach
 from mossy_bridge.reach.arrays import Bools, Vectors
 from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.system.state_vector import BITS, Field, VectorLayout

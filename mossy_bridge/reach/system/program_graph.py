@@ -16,9 +16,9 @@ from msgspec.structs import replace
 
 from mossy_bridge.language.evaluation import unknown_in_effect
 from mossy_bridge.language.parsing import parse_effect
-from mossy_bridge.play.cursor import tiles_in_reach
+from mossy_bridge.play.board_cursor import tiles_in_reach
+from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Target
-from mossy_bridge.play.prepared import ReadyDeed, ReadyExit
 from mossy_bridge.play.rules import NONE, Rules
 from mossy_bridge.play.state import Move, Origin, State
 from mossy_bridge.reach.arrays import Bools, Vectors

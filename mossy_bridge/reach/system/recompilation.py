@@ -1,8 +1,8 @@
 """Which levels need not be compiled again after an edit: those whose moves it cannot have changed."""
 
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.order import in_sequence
-from mossy_bridge.play.prepared import ReadyLevel
+from mossy_bridge.model.sequence import in_sequence
+from mossy_bridge.play.compiled_level import ReadyLevel
 from mossy_bridge.play.rules import Rules
 
 NONE: frozenset[str] = frozenset()

@@ -1,0 +1,221 @@
+"""Spawn points: whether the player can appear there, and comes back to where the way back is."""
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from functools import partial
+
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.geometry.triggers import has_size, y_down
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
+from mossy_bridge.plan.bodies import ROUNDING, body_at
+from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
+from mossy_bridge.plan.doors import landing_beside, standing_place, way_back
+
+
+def _spawns(here: Inspection) -> Iterator[tuple[Level, Plan, Spawn, str]]:
+    """The spawn points of levels with a plan."""
+    for level in here.flow.levels:
+        if level.plan is not None:
+            for spawn in level.spawns:
+                yield level, level.plan, spawn, f"{level.id}.{spawn.id}"
+
+
+def _body(here: Inspection, spawn: Spawn) -> Box:
+    return box(body_at(spawn, here.flow.walker, y_down(here)), y_down(here))
+
+
+def _unplaced(spawn: Spawn) -> bool:
+    return spawn.x == 0 and spawn.y == 0
+
+
+@check("spawn-in-exit", "warning", "places", "The player is carried off again on appearing.")
+def spawn_in_exit(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        for exit_ in here.survey.rules.levels[level.id].exits:
+            for spawn in level.spawns:
+                if spawn.id in exit_.armed_at:
+                    at = (f"{level.id}.{spawn.id}", f"{level.id}.{exit_.source.id}")
+                    message = f"{here.title(at[0])} lies in the area of {exit_.source.name or exit_.source.id}."
+                    yield Found(at, message, repair=_moved_clear(here, level, spawn, exit_.source))
+
+
+def _moved_clear(here: Inspection, level: Level, spawn: Spawn, exit_: Exit) -> Repair:
+    """Beside the area, on the side where the plan has more room."""
+    x, _, width, _ = exit_.area
+    body = here.flow.walker.width
+    room = level.plan.width if level.plan else 2 * x + width
+    clear = x - body if x > room - (x + width) else x + width + body
+
+    def edit(flow: Flow) -> Flow:
+        return edits.change_thing(flow, level.id, "spawns", spawn.id, lambda old: replace(old, x=clear))
+
+    return Repair("Move it clear of the area", edit)
+
+
+@check("doors-ping-pong", "error", "places", "The player goes to and fro for ever.")
+def doors_ping_pong(here: Inspection) -> Iterator[Found]:
+    thrown: dict[tuple[str, str], set[tuple[str, str]]] = {}
+    rules = here.survey.rules
+    for level, exit_ in here.exits():
+        to = exit_.to
+        target = here.flow.level(to.level) if to and to.kind == "level" else None
+        spawn = target.spawn(to.spawn) if target and to else None
+        armed = exit_.trigger.kind == "touch" and exit_.trigger.armed_on_arrival
+        if armed and target and spawn and target.id != level.id:
+            caught = {(target.id, e.source.id) for e in rules.levels[target.id].exits if spawn.id in e.armed_at}
+            thrown[level.id, exit_.id] = caught
+    for one, caught in thrown.items():
+        for other in caught:
+            if one < other and one in thrown.get(other, ()):
+                at = (".".join(one), ".".join(other))
+                message = f"{here.title(at[0])} and {here.title(at[1])} drop the player into each other."
+                yield Found(at, message, repair=_landing_clear(here, one, other))
+
+
+def _landing_clear(here: Inspection, one: tuple[str, str], other: tuple[str, str]) -> Repair | None:
+    """The landing of the one moved clear of the other's area."""
+    level, target = here.flow.level(one[0]), here.flow.level(other[0])
+    exit_, door = level.exit(one[1]) if level else None, target.exit(other[1]) if target else None
+    spawn = target.spawn(exit_.to.spawn) if target and exit_ and exit_.to else None
+    return _moved_clear(here, target, spawn, door) if target and spawn and door else None
+
+
+def _stood_up(here: Inspection, level: Level, spawn: Spawn) -> Repair | None:
+    """The spawn point on the nearest ground where the body has room."""
+    place = standing_place(here.flow, level, spawn.x, spawn.y)
+    if place is None:
+        return None
+    x, y = place
+
+    def edit(flow: Flow) -> Flow:
+        return edits.change_thing(flow, level.id, "spawns", spawn.id, lambda old: replace(old, x=x, y=y))
+
+    return Repair(f"Stand it where there is room, at {x:g}, {y:g}", edit)
+
+
+@check("spawn-outside", "error", "places", "The player appears where there is nothing.")
+def spawn_outside(here: Inspection) -> Iterator[Found]:
+    for level, plan, spawn, at in _spawns(here):
+        inside = 0 <= spawn.x <= plan.width and 0 <= spawn.y <= plan.height
+        if not inside and not _unplaced(spawn):
+            yield Found((at,), f"{here.title(at)} lies outside the plan.", repair=_stood_up(here, level, spawn))
+
+
+@check("spawn-in-solid", "error", "places", "The player appears inside a wall.")
+def spawn_in_solid(here: Inspection) -> Iterator[Found]:
+    for level, plan, spawn, at in _spawns(here):
+        if stones_of(plan, y_down(here)).share(_body(here, spawn)):
+            message = f"At {here.title(at)} the body stands in something solid."
+            yield Found((at,), message, repair=_stood_up(here, level, spawn))
+
+
+@check("spawn-in-air", "hint", "places", "The player falls out of the plan.")
+def spawn_in_air(here: Inspection) -> Iterator[Found]:
+    if here.flow.walker.view != "side":
+        return
+    for level, plan, spawn, at in _spawns(here):
+        if not plan.solids or _unplaced(spawn):
+            continue
+        if not stones_of(plan, y_down(here)).below(_body(here, spawn)):
+            message = f"Below {here.title(at)} there is no ground."
+            yield Found((at,), message, repair=_stood_up(here, level, spawn))
+
+
+@check("spawn-unplaced", "hint", "places", "Nobody has said yet where the player appears.")
+def spawn_unplaced(here: Inspection) -> Iterator[Found]:
+    for level, _, spawn, at in _spawns(here):
+        if _unplaced(spawn):
+            yield Found((at,), f"{here.title(at)} is still at 0, 0.", repair=_stood_up(here, level, spawn))
+
+
+@check("spawn-unused", "hint", "places", "It may have been meant for a way in that is missing.")
+def spawn_unused(here: Inspection) -> Iterator[Found]:
+    named = {(here.flow.start.level, here.flow.start.spawn)}
+    for level in here.flow.levels:
+        named |= {(to.level, to.spawn) for exit_ in level.exits for to in exit_.destinations if to.kind == "level"}
+        named |= {(tile.level, tile.spawn) for tile in level.tiles}
+        named |= {(level.id, deed.checkpoint) for deed in level.deeds}
+    for level in here.flow.levels:
+        for spawn in level.spawns[1:]:
+            if (level.id, spawn.id) not in named:
+                at = f"{level.id}.{spawn.id}"
+                own = here.written.level(level.id)
+                mine = own is not None and any(other.id == spawn.id for other in own.spawns)
+                repair = Repair("Remove it", _without(level.id, spawn.id)) if mine else None
+                yield Found((at,), f"Nothing leads to {here.title(at)}.", repair=repair)
+
+
+def _without(level_id: str, spawn_id: str) -> Callable[[Flow], Flow]:
+    return lambda flow: edits.remove_thing(flow, level_id, "spawns", spawn_id)
+
+
+@check("return-far-away", "hint", "places", "The player turns round and does not find the way back.")
+def return_far_away(here: Inspection) -> Iterator[Found]:
+    for level, exit_ in here.exits():
+        to = exit_.to
+        target = here.flow.level(to.level) if to and to.kind == "level" and to.level != level.id else None
+        spawn = target.spawn(to.spawn) if target and to else None
+        ways_back = _areas_leading(target, level.id) if target else []
+        if not spawn or not target or not ways_back:
+            continue
+        feet = height_of(spawn.y, y_down(here))
+        far, back = min((box(e.area, y_down(here)).distance(spawn.x, feet), e.id) for e in ways_back)
+        if far > here.flow.limits.return_distance + ROUNDING:
+            at = (f"{level.id}.{exit_.id}", f"{target.id}.{back}")
+            unit = here.flow.units.name
+            message = f"{here.title(at[0])} lands {far:.1f} {unit}s from {here.title(at[1])}, which leads back."
+            door = target.exit(back)
+            yield Found(at, message, repair=_beside(here, target, spawn, door) if door else None)
+
+
+def _beside(here: Inspection, level: Level, spawn: Spawn, door: Exit) -> Repair:
+    """The landing beside the door that leads back."""
+    place = landing_beside(here.flow, level, door.area)
+
+    def edit(flow: Flow) -> Flow:
+        def moved(old: Spawn) -> Spawn:
+            return replace(old, x=place.x, y=place.y, faces=place.faces)
+
+        return edits.change_thing(flow, level.id, "spawns", spawn.id, moved)
+
+    return Repair(f"Move it beside {door.name or door.id}", edit)
+
+
+def _areas_leading(level: Level, target: str) -> list[Exit]:
+    return [
+        exit_
+        for exit_ in level.exits
+        if exit_.trigger.kind in ("touch", "press")
+        and has_size(exit_)
+        and exit_.to
+        and exit_.to.kind == "level"
+        and exit_.to.level == target
+    ]
+
+
+@check("two-way-one-sided", "hint", "places", "Most ways here can be gone both ways; this one cannot.")
+def two_way_one_sided(here: Inspection) -> Iterator[Found]:
+    region_of = {level.id: level.region for level in here.flow.levels}
+    leads: dict[tuple[str, str], str] = {}
+    touched: dict[tuple[str, str], str] = {}
+    for level, exit_ in here.exits():
+        target = exit_.to.level if exit_.to and exit_.to.kind == "level" else ""
+        walked = exit_.trigger.kind in ("touch", "press") and target != level.id
+        if walked and region_of.get(target) == level.region:
+            leads.setdefault((level.id, target), exit_.id)
+            if exit_.trigger.kind == "touch":
+                touched.setdefault((level.id, target), exit_.id)
+    joined = {frozenset(pair) for pair in leads}
+    regions = Counter(region_of[min(pair)] for pair in joined)
+    both = Counter(region_of[one] for one, other in leads if one < other and (other, one) in leads)
+    for (one, other), name in touched.items():
+        if (other, one) not in leads and both[region_of[one]] * 2 > regions[region_of[one]]:
+            at = f"{one}.{name}"
+            message = f"{here.title(at)} leads to {here.title(other)}, but nothing leads back."
+            edit = partial(way_back, level_id=one, exit_id=name, target_id=other)
+            plan = next((level.plan for level in here.flow.levels if level.id == other), None)
+            repair = Repair("Connect the way back", edit) if plan and plan.width else None
+            yield Found((at,), message, repair=repair)

@@ -1,0 +1,151 @@
+"""Areas of exits: whether the player, and only the player, surely sets them off."""
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
+from mossy_bridge.plan.bodies import ROUNDING, overlap
+from mossy_bridge.plan.boxes import Box, box, jump_length, step_length, stones_of
+from mossy_bridge.plan.doors import free_door
+from mossy_bridge.reach.queries.open_exits import can_be_open_together
+
+
+def has_size(exit_: Exit) -> bool:
+    """Whether the exit's area has any size."""
+    return exit_.area[2] > 0 and exit_.area[3] > 0
+
+
+def y_down(here: Inspection) -> bool:
+    """Whether y grows downwards in the flow."""
+    return here.flow.units.y == "down"
+
+
+def _with_area(here: Inspection, *kinds: str) -> Iterator[tuple[Level, Exit, str]]:
+    for level, exit_ in here.exits():
+        if exit_.trigger.kind in kinds:
+            yield level, exit_, f"{level.id}.{exit_.id}"
+
+
+def _setting(level: Level, exit_: Exit, **values: Any) -> Callable[[Flow], Flow]:
+    return lambda flow: edits.set_exit(flow, level.id, exit_.id, **values)
+
+
+@check("trigger-by-anyone", "warning", "places", "The level ends without the player having done anything.")
+def trigger_by_anyone(here: Inspection) -> Iterator[Found]:
+    for level, exit_, at in _with_area(here, "touch"):
+        others = [name for name in exit_.trigger.by if name != PLAYER and name in level.cast]
+        if others:
+            repair = Repair(
+                "Let only the player set it off",
+                _setting(level, exit_, trigger=replace(exit_.trigger, by=(PLAYER,))),
+            )
+            message = f"{here.title(at)} can be set off by {', '.join(others)}, roaming there."
+            yield Found((at,), message, repair=repair)
+
+
+@check("trigger-empty", "error", "places", "Nobody can touch what has no size.")
+def trigger_empty(here: Inspection) -> Iterator[Found]:
+    for level, exit_, at in _with_area(here, "touch", "press"):
+        if not has_size(exit_):
+            yield Found((at,), f"{here.title(at)} has an area of no size.", repair=_placed(here, level, exit_))
+
+
+def _placed(here: Inspection, level: Level, exit_: Exit) -> Repair:
+    """An area at the edge of the plan; where there is no plan, an exit to be chosen."""
+    area = free_door(here.flow, level)
+    if area is None:
+        chosen = replace(exit_.trigger, kind="choose")
+        return Repair("Let it be chosen instead", _setting(level, exit_, trigger=chosen))
+    return Repair("Put a door at the edge of the plan", _setting(level, exit_, area=area))
+
+
+@check("trigger-outside", "error", "places", "Nobody can get to what lies outside the plan.")
+def trigger_outside(here: Inspection) -> Iterator[Found]:
+    for level, exit_, at in _with_area(here, "touch", "press"):
+        if level.plan and has_size(exit_) and not overlap(exit_.area, (0, 0, level.plan.width, level.plan.height)):
+            message = f"The area of {here.title(at)} lies outside the plan."
+            yield Found((at,), message, repair=_placed(here, level, exit_) if level.plan.width else None)
+
+
+@check("trigger-slips-through", "warning", "places", "A fast player passes it between two ticks.")
+def trigger_slips_through(here: Inspection) -> Iterator[Found]:
+    walker = here.flow.walker
+    step = step_length(walker)
+    for level, exit_, at in _with_area(here, "touch"):
+        if not has_size(exit_):
+            continue
+        x, y, width, height = exit_.area
+        upright = walker.view == "side" or width <= height
+        thickness, body = (width, walker.width) if upright else (height, walker.height)
+        if thickness + body < step - ROUNDING:
+            enough = step - body
+            area: Rect = (x, y, enough, height) if upright else (x, y, width, enough)
+            told = f"{thickness:g} and the body's {body:g} together are thinner than a tick's {step:g}"
+            repair = Repair(f"Make it {enough:g} thick", _setting(level, exit_, area=area))
+            yield Found((at,), f"{here.title(at)} can be missed at full speed: {told}.", repair=repair)
+
+
+def _on_ground(here: Inspection) -> Iterator[tuple[Level, Exit, str, Box, float]]:
+    """Touch exits of side views above ground on which the walker can run past them."""
+    walker = here.flow.walker
+    if walker.view != "side":
+        return
+    for level, exit_, at in _with_area(here, "touch"):
+        if not level.plan or not has_size(exit_):
+            continue
+        ground = stones_of(level.plan, y_down(here)).ground_beside(box(exit_.area, y_down(here)), walker)
+        if ground is not None:
+            yield level, exit_, at, box(exit_.area, y_down(here)), ground
+
+
+def _reshaped(here: Inspection, area: Box) -> Rect:
+    y = -area.high if y_down(here) else area.low
+    return (area.left, y, area.right - area.left, area.high - area.low)
+
+
+@check("trigger-jumped-over", "warning", "places", "Whoever jumps goes past it and is where nobody should be.")
+def trigger_jumped_over(here: Inspection) -> Iterator[Found]:
+    walker = here.flow.walker
+    for level, exit_, at, area, ground in _on_ground(here):
+        short = ground + walker.jump_height - area.high
+        if short > ROUNDING and area.right - area.left <= jump_length(walker) + ROUNDING:
+            taller = replace(area, high=ground + walker.jump_height)
+            repair = Repair("Make it as high as a jump", _setting(level, exit_, area=_reshaped(here, taller)))
+            message = f"{here.title(at)} can be jumped over: it is {short:g} lower than a jump reaches."
+            yield Found((at,), message, repair=repair)
+
+
+@check("trigger-run-under", "warning", "places", "Whoever runs goes past it and is where nobody should be.")
+def trigger_run_under(here: Inspection) -> Iterator[Found]:
+    for level, exit_, at, area, ground in _on_ground(here):
+        gap = area.low - ground
+        if gap > here.flow.walker.height + ROUNDING:
+            lower = replace(area, low=ground)
+            repair = Repair("Let it reach the ground", _setting(level, exit_, area=_reshaped(here, lower)))
+            message = f"{here.title(at)} can be run under: it hangs {gap:g} above the ground."
+            yield Found((at,), message, repair=repair)
+
+
+@check("triggers-overlap", "warning", "places", "Which of the two fires is a matter of chance.")
+def triggers_overlap(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        ready = [
+            exit_
+            for exit_ in here.survey.rules.levels[level.id].exits
+            if exit_.source.trigger.kind in ("touch", "press") and has_size(exit_.source)
+        ]
+        for number, one in enumerate(ready):
+            for other in ready[number + 1 :]:
+                differ = one.source.to != other.source.to
+                if (
+                    differ
+                    and overlap(one.source.area, other.source.area)
+                    and can_be_open_together(here.survey, level.id, one, other)
+                ):
+                    at = (f"{level.id}.{one.source.id}", f"{level.id}.{other.source.id}")
+                    message = f"{here.title(at[0])} and {here.title(at[1])} share an area and can be open together."
+                    yield Found(at, message)

@@ -1,1 +1,0 @@
-"""Checks of areas and spawn points on plans, one chapter: Triggers and places."""

@@ -1,0 +1,44 @@
+"""Runs the checks over a surveyed flow and marks what the designer has accepted."""
+
+from collections.abc import Callable, Collection, Mapping, Sequence
+from pathlib import Path
+
+from mossy_bridge.checks.finding import CHECKS, Check, Finding, Inspection, Waivers
+from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed  # noqa: F401 - declare checks
+from mossy_bridge.checks.structure import codes, connections, facts, files, references  # noqa: F401
+from mossy_bridge.checks.transitions import timing  # noqa: F401
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.reach.survey.result import Survey
+
+_ORDER = {"error": 0, "warning": 1, "hint": 2}
+
+
+def inspected(
+    survey: Survey,
+    written: Flow,
+    folder: Path | None = None,
+    final: bool = False,
+    only: Collection[str] = (),
+    watch: Callable[[Check, Sequence[Finding]], None] = lambda _check, _found: None,
+    undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {},
+    cancelled: Callable[[], bool] = lambda: False,
+) -> list[Finding]:
+    """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
+    each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
+    stand, and why."""
+    wanted = [one for one in CHECKS.values() if not only or one.slug in only]
+    inspection = Inspection(
+        survey, written, folder, final, frozenset(one.slug for one in wanted), undeliverable, cancelled
+    )
+    found: list[Finding] = []
+    waivers = Waivers(written.waivers)
+    for one in sorted(wanted, key=lambda one: (one.slug == "waiver-idle", one.severity != "error")):
+        watch(one, found)
+        inspection.found = tuple(found)
+        found += map(waivers.applied, one.findings(inspection))
+    return sorted(found, key=lambda finding: _ORDER[finding.severity])
+
+
+def known_checks() -> list[str]:
+    """The slug of every check."""
+    return list(CHECKS)

@@ -1,0 +1,170 @@
+"""What the window asks of the person in front of it, behind one small port, so that tests can answer."""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Literal, Protocol
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from mossy_bridge.desk.dialogs.ask import AskDialog
+from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
+from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
+from mossy_bridge.desk.plan.pictures import KINDS
+from mossy_bridge.exchange.versions import Version
+from mossy_bridge.model.flow import Flow
+
+FILTER = "Flows (*.mossy);;All files (*)"
+
+
+class Person(Protocol):
+    """Answers questions."""
+
+    def open_path(self, folder: Path | None) -> Path | None:
+        """Which file to open, or None for none."""
+
+    def save_path(self, suggested: Path) -> Path | None:
+        """Where to save, or None for nowhere."""
+
+    def tour_path(self, suggested: Path) -> Path | None:
+        """Where to write a tour, or None for nowhere."""
+
+    def unsaved(self, title: str) -> Literal["save", "discard", "cancel"]:
+        """What to do with changes that are not saved."""
+
+    def overwrite_changed(self, path: Path) -> bool:
+        """Whether to save over a file that somebody else has changed."""
+
+    def reason(self, message: str) -> str | None:
+        """Why a finding is accepted, or None for not at all."""
+
+    def ask(self, title: str, question: str) -> str | None:
+        """A name that is needed, or None for not at all."""
+
+    def picture_path(self, folder: Path) -> Path | None:
+        """Which picture to put behind a plan, or None."""
+
+    def folder_path(self) -> Path | None:
+        """Which folder holds the level files, or None."""
+
+    def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
+        """What the game is called, the naming pattern of its level files, and the files; None for not at all."""
+
+    def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
+        """What to do with unsaved work that was found."""
+
+    def earlier_version(self, versions: Sequence[Version], present: Flow) -> tuple[Version, Flow] | None:
+        """Which earlier version to bring back, or None."""
+
+    def tell(self, title: str, sentence: str, details: str = "") -> None:
+        """Something worth stopping for: what went wrong and the way out, or help that was asked for; and what only
+        some want to know."""
+
+
+class DialogPerson:
+    """Asks with dialogs over a window."""
+
+    def __init__(self, window: QWidget):
+        self._window = window
+
+    def open_path(self, folder: Path | None) -> Path | None:
+        """Asks which file to open."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open a flow", str(folder or ""), FILTER)
+        return Path(name) if name else None
+
+    def save_path(self, suggested: Path) -> Path | None:
+        """Asks where to save."""
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the flow", str(suggested), FILTER)
+        if not name:
+            return None
+        path = Path(name)
+        return path if path.suffix else path.with_suffix(".mossy")
+
+    def tour_path(self, suggested: Path) -> Path | None:
+        """Asks where to write a tour."""
+        kinds = "Markdown, a list to tick off (*.md);;Comma-separated values (*.csv)"
+        name, kind = QFileDialog.getSaveFileName(self._window, "Write the tour", str(suggested), kinds)
+        path = Path(name)
+        return None if not name else path if path.suffix else path.with_suffix(".csv" if "csv" in kind else ".md")
+
+    def unsaved(self, title: str) -> Literal["save", "discard", "cancel"]:
+        """Asks whether to save first."""
+        button = QMessageBox.StandardButton
+        box = self._box("Unsaved changes", f"{title} has changes that are not saved.", "Save them first?")
+        box.setStandardButtons(button.Save | button.Discard | button.Cancel)
+        box.setDefaultButton(button.Save)
+        answer = box.exec()
+        return {button.Save.value: "save", button.Discard.value: "discard"}.get(answer, "cancel")  # type: ignore[return-value]
+
+    def overwrite_changed(self, path: Path) -> bool:
+        """Asks whether to overwrite somebody's changes."""
+        button = QMessageBox.StandardButton
+        box = self._box(
+            "Changed on disk",
+            f"{path.name} was changed or removed by another program since it was opened.",
+            "Saving replaces it; what is there now is kept beside it as a backup (~).",
+        )
+        replace = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(button.Cancel)
+        box.exec()
+        return box.clickedButton() is replace
+
+    def reason(self, message: str) -> str | None:
+        """Asks for the reason."""
+        return self.ask("Accept a finding", f"{message}\n\nWhy is this as it should be?")
+
+    def ask(self, title: str, question: str) -> str | None:
+        """Asks for the name."""
+        dialog = AskDialog(self._window, title, question)
+        return dialog.answer or None if dialog.exec() == AskDialog.DialogCode.Accepted else None
+
+    def picture_path(self, folder: Path) -> Path | None:
+        """Asks which picture."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "A picture behind the plan", str(folder), KINDS)
+        return Path(name) if name else None
+
+    def folder_path(self) -> Path | None:
+        """Asks which folder."""
+        name = QFileDialog.getExistingDirectory(self._window, "The folder of the level files")
+        return Path(name) if name else None
+
+    def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
+        """Asks with a preview."""
+        dialog = FolderDialog(self._window, folder)
+        if dialog.exec() != FolderDialog.DialogCode.Accepted:
+            return None
+        return dialog.title.text().strip(), dialog.pattern.text(), dialog.chosen
+
+    def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
+        """Asks; closing the question leaves it for the next time."""
+        more = f"{told}\n\nTake it up again? The file itself stays as it is until you save."
+        box = self._box("Unsaved work", f"The program ended before {title} was saved.", more)
+        take = box.addButton("Take it up", QMessageBox.ButtonRole.AcceptRole)
+        throw = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+        later = box.addButton("Ask again next time", QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(take)
+        box.setEscapeButton(later)
+        box.exec()
+        return "take" if box.clickedButton() is take else "throw" if box.clickedButton() is throw else "later"
+
+    def earlier_version(self, versions: Sequence[Version], present: Flow) -> tuple[Version, Flow] | None:
+        """Asks with a list."""
+        dialog = VersionsDialog(self._window, versions, present)
+        return dialog.chosen if dialog.exec() == VersionsDialog.DialogCode.Accepted else None
+
+    def tell(self, title: str, sentence: str, details: str = "") -> None:
+        """Shows it."""
+        box = self._box(title, sentence)
+        box.setIcon(QMessageBox.Icon.Information)
+        if details:
+            box.setDetailedText(details)
+        box.exec()
+
+    def _box(self, title: str, sentence: str, more: str = "") -> QMessageBox:
+        """A message of plain words."""
+        box = QMessageBox(self._window)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setWindowTitle(title)
+        box.setText(sentence)
+        box.setInformativeText(more)
+        return box

@@ -1,0 +1,177 @@
+"""Opening and saving: what happens to the file on disk, and what is asked before."""
+
+from functools import partial
+from importlib.resources import files
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QSettings, pyqtSignal
+
+from mossy_bridge.desk.dialogs.person import Person
+from mossy_bridge.desk.session.crash_recovery import Recovery, forget
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.workers.background_task import done_beside
+from mossy_bridge.exchange.level_files import flow_from_folder
+from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
+from mossy_bridge.exchange.rereading import reread
+from mossy_bridge.exchange.saving import CannotSave, clear_leftovers
+from mossy_bridge.exchange.versions import Versions
+from mossy_bridge.model.flow import Flow
+
+MOST_RECENT = 8
+MOST_PROBLEMS = 12
+
+
+class Files(QObject):
+    """Opens, saves and remembers files, and keeps their earlier versions below a folder, if one is given.
+    ``recent_changed`` follows every opening and saving; ``not_kept`` says why an earlier version could not be kept, or
+    that it could ("")."""
+
+    recent_changed = pyqtSignal()
+    not_kept = pyqtSignal(str)
+
+    def __init__(self, document: Document, person: Person, settings: QSettings, versions_folder: Path | None = None):
+        super().__init__(document)
+        self._document, self._person, self._settings = document, person, settings
+        self._versions = Versions(versions_folder) if versions_folder else None
+        self._saving = False
+
+    @property
+    def recent(self) -> list[Path]:
+        """The files opened or saved last, the latest first."""
+        names = self._settings.value("recent", [], list)
+        return [Path(name) for name in names if isinstance(name, str)]
+
+    def _remember(self, path: Path) -> None:
+        names = [str(path), *(str(old) for old in self.recent if old != path)]
+        self._settings.setValue("recent", names[:MOST_RECENT])
+        self.recent_changed.emit()
+
+    def may_leave(self) -> bool:
+        """Whether the present flow may be left: saved, or its changes given up knowingly."""
+        if self._saving:
+            return False
+        if not self._document.edited:
+            return True
+        answer = self._person.unsaved(self._document.title)
+        return answer == "discard" or (answer == "save" and self.save())
+
+    def new(self) -> None:
+        """Begins an empty flow."""
+        if self.may_leave():
+            self._document.take(Flow())
+
+    def open(self, path: Path | None = None) -> bool:
+        """Opens a file, asking which if none is given. A file that cannot be read changes nothing."""
+        if not self.may_leave():
+            return False
+        path = path or self._person.open_path(self._document.folder)
+        if path is None:
+            return False
+        try:
+            self._document.open(path)
+        except CannotRead as error:
+            self._person.tell(f"{path.name} cannot be opened", _listed(error.problems))
+            return False
+        clear_leftovers(path.resolve().parent)
+        self._remember(path.resolve())
+        return True
+
+    def open_demo(self, name: str = "tidewick") -> None:
+        """Opens a demo flow as a new, unsaved one."""
+        if self.may_leave():
+            data = files("mossy_bridge.demo").joinpath(f"{name}.mossy").read_bytes()
+            self._document.take(flow_from_bytes(data))
+
+    def new_from_folder(self) -> None:
+        """Makes a flow of a folder's level files; it is to be saved there."""
+        if not self.may_leave():
+            return
+        folder = self._person.folder_path()
+        told = self._person.level_files(folder) if folder else None
+        if told and folder:
+            title, pattern, chosen = told
+            self._document.take(reread(flow_from_folder(title, chosen, pattern), Flow()), home=folder, edited=True)
+
+    def take_up_left(self, recovery: Recovery) -> None:
+        """Offers unsaved work that was left behind by a crash, the latest first, until one is taken up."""
+        for left in recovery.left_behind():
+            if left.entry is None:
+                told = f"It stays where it is: {left.file}\nNothing else is wrong: you can go on working."
+                self._person.tell("Unsaved work of an earlier session cannot be read", told)
+                left.file.rename(left.file.with_suffix(".unreadable"))
+                continue
+            told = f"{left.entry.path or 'It was never saved.'}\nIts unsaved changes are from {left.when}."
+            answer = self._person.recover(left.entry.title, told)
+            if answer == "take":
+                self._document.take_up(left.entry.flow, left.entry.path)
+                recovery.keep_now()
+            if answer != "later":
+                forget(left)
+            if answer == "take":
+                return
+
+    def save(self) -> bool:
+        """Saves where the flow came from; asks where if it came from nowhere."""
+        path = self._document.path
+        if path is None:
+            return self.save_as()
+        changed = done_beside(self._document.changed_on_disk)
+        if changed and not self._person.overwrite_changed(path):
+            return False
+        return self._write(path)
+
+    def save_as(self) -> bool:
+        """Saves to another file."""
+        name = self._document.title.lower().replace(" ", "_").replace("/", "_") or "flow"
+        suggested = self._document.path or (self._document.folder or Path.cwd()) / f"{name}.mossy"
+        path = self._person.save_path(suggested)
+        return self._write(path) if path else False
+
+    def _write(self, path: Path) -> bool:
+        if self._saving:
+            return False
+        self._saving = True
+        try:
+            data = self._document.save(path)
+        except CannotSave as error:
+            self._person.tell("Not saved", f"{error}\n\nThe file is as it was. Save under another name instead.")
+            return False
+        finally:
+            self._saving = False
+        self._keep_version(path.resolve(), data)
+        self._remember(path.resolve())
+        return True
+
+    # -- earlier versions ------------------------------------------------------------------------------
+
+    def _keep_version(self, path: Path, data: bytes) -> None:
+        if self._versions:
+            try:
+                done_beside(partial(self._versions.keep, path, data))
+            except CannotSave as error:
+                self.not_kept.emit(str(error))
+            else:
+                self.not_kept.emit("")
+
+    @property
+    def has_versions(self) -> bool:
+        """Whether there are earlier versions of the present file."""
+        path = self._document.path
+        return bool(self._versions and path and self._versions.of(path))
+
+    def go_back(self) -> None:
+        """Shows the earlier versions of the file, and brings one back as a step that can be undone."""
+        path = self._document.path
+        if not self._versions or path is None:
+            self._person.tell("Earlier versions", "Save the flow first: every save is kept here.")
+            return
+        chosen = self._person.earlier_version(self._versions.of(path), self._document.flow)
+        if chosen is not None:
+            version, flow = chosen
+            self._document.edit(f"go back to {version.when:%-d %B, %H:%M}", lambda _: flow)
+
+
+def _listed(problems: list[str]) -> str:
+    shown = problems[:MOST_PROBLEMS]
+    more = [f"and {len(problems) - MOST_PROBLEMS} more"] if len(problems) > MOST_PROBLEMS else []
+    return "\n".join([*shown, *more])

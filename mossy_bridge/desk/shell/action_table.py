@@ -1,0 +1,212 @@
+"""The table of all actions."""
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from mossy_bridge.desk.shell.actions import Action
+
+if TYPE_CHECKING:
+    from mossy_bridge.desk.window import Window
+
+
+def action_table(window: "Window") -> list[Action]:
+    """Every action of the window, menu by menu."""
+    return [*_file(window), *_edit(window), *_level(window), *_walk(window), *_view(window), *_help(window)]
+
+
+def _file(w: "Window") -> list[Action]:
+    files = w.files
+    return [
+        Action("&File", "new", "&New flow", "Ctrl+N", "Begin an empty flow", files.new),
+        Action("&File", "new_from_folder", "New flow from a &folder…", "Ctrl+Alt+N", "Make levels of level files",
+               files.new_from_folder),
+        Action("&File", "open", "&Open…", "Ctrl+O", "Open a flow file", files.open),
+        Action("&File", "save", "&Save", "Ctrl+S", "Save the flow", files.save, apart=True),
+        Action("&File", "save_as", "Save &as…", "Ctrl+Shift+S", "Save under another name", files.save_as),
+        Action("&File", "versions", "Earlier &versions…", "Ctrl+Alt+V", "See what was saved before, and bring it back",
+               files.go_back, lambda: files.has_versions),
+        Action("&File", "look_again", "&Look again at level files", "F5", "Compare the files on disk with the flow's",
+               w.look_again, apart=True),
+        Action("&File", "quit", "&Quit", "Ctrl+Q", "Close the program", w.close, apart=True),
+    ]  # fmt: skip
+
+
+def _edit(w: "Window") -> list[Action]:
+    document, selection = w.document, w.selection
+
+    def anything() -> bool:
+        return selection.level(document.flow) is not None
+
+    return [
+        Action("&Edit", "undo", lambda: f"&Undo {document.undo_name}".strip(), "Ctrl+Z", "Take the last step back",
+               document.undo, lambda: bool(document.undo_name)),
+        Action("&Edit", "redo", lambda: f"&Redo {document.redo_name}".strip(), "Ctrl+Shift+Z",
+               "Make the step again", document.redo, lambda: bool(document.redo_name)),
+        Action("&Edit", "cut", "Cu&t", "Ctrl+X", "Copy what is selected, and remove it", w.clipboard.cut, anything,
+               apart=True),
+        Action("&Edit", "copy", "&Copy", "Ctrl+C", "Copy levels, exits, spawn points, deeds or solids",
+               w.clipboard.copy, anything),
+        Action("&Edit", "paste", "&Paste", "Ctrl+V", "Paste behind the level, or into it", w.clipboard.paste),
+        Action("&Edit", "duplicate", "&Duplicate", "Ctrl+D", "Copy a level behind itself, or a thing beside itself",
+               w.clipboard.duplicate, anything),
+        Action("&Edit", "remove", lambda: f"Remo&ve {_selected_words(w)}", "Del", "Remove what is selected",
+               w.requests.remove, anything),
+        Action("&Edit", "find", "&Find…", "Ctrl+F", "Find anything by name, code, id or file", w.find, apart=True),
+    ]  # fmt: skip
+
+
+def _selected_words(w: "Window") -> str:
+    selection = w.selection
+    if selection.exit_id:
+        return "exit"
+    if len(selection.now.crossings) > 1:
+        return "exits"
+    if selection.parts:
+        return "things" if len(selection.parts) > 1 else "thing"
+    return "levels" if len(selection.levels) > 1 else "level"
+
+
+def _level(w: "Window") -> list[Action]:
+    levels, crossings = w.requests.levels, w.requests.crossings
+
+    def chosen() -> bool:
+        return w.selection.level(w.document.flow) is not None
+
+    def placed() -> bool:
+        return w.selection.level_id in w.document.flow.map
+
+    return [
+        Action("&Level", "new_level", "&New level here", "Ctrl+Shift+N", "Add a level behind the selected one",
+               levels.new),
+        Action("&Level", "new_screen", "New &screen here", "Ctrl+Shift+T", "Add a title, result or retry screen",
+               lambda: levels.new(kind="screen")),
+        Action("&Level", "new_board", "New &board here", "Ctrl+Shift+B", "Add a level-select page",
+               lambda: levels.new(kind="board")),
+        Action("&Level", "new_exit", "New &exit", "Ctrl+E", "Add an exit to the selected level",
+               crossings.new, chosen, apart=True),
+        Action("&Level", "insert", "&Insert a level into the crossing", "Ctrl+Shift+I",
+               "Put a new level between where the selected exit is and where it leads", levels.insert_in_crossing,
+               lambda: bool(w.selection.exit_id)),
+        Action("&Level", "join", "&Join there and back…", "Ctrl+J",
+               "Join two levels with a door and a spawn point in each", w.join, chosen),
+        Action("&Level", "plan", "Lay out the &plan", "Ctrl+L", "The plan of the level in the full middle",
+               lambda: w.close_plan() if w.is_plan_open else w.open_plan(w.selection.level_id), chosen),
+        Action("&Level", "start_here", "Start the &game here", "Ctrl+Shift+H", "The game starts at this level",
+               levels.start_here, chosen),
+        Action("&Level", "rename", "&Rename", "F2", "Change the name of the selected level",
+               lambda: _rename(w), chosen, apart=True),
+        Action("&Level", "region_new", "New re&gion of these…", "Ctrl+G", "Group the selected levels", w.new_region,
+               chosen),
+        Action("&Level", "let_go", "Let the &map place it", "Ctrl+Alt+M", "Take back that its card was moved by hand",
+               lambda: levels.let_card_go(w.selection.level_id), placed),
+        Action("&Level", "next_level", "Ne&xt in order", "Alt+Right", "Step to the next level of the order",
+               lambda: w.strip.step(1), apart=True),
+        Action("&Level", "previous_level", "Pre&vious in order", "Alt+Left",
+               "Step to the previous level of the order", lambda: w.strip.step(-1)),
+        Action("&Level", "move_left", "Move &earlier", "Ctrl+Alt+Left", "Move the selected levels one place earlier",
+               lambda: levels.step(-1), chosen),
+        Action("&Level", "move_right", "Move &later", "Ctrl+Alt+Right", "Move the selected levels one place later",
+               lambda: levels.step(1), chosen),
+    ]  # fmt: skip
+
+
+def _rename(w: "Window") -> None:
+    w.close_plan()
+    w.selection.select(w.selection.level_id)
+    w.bench.level.name.setFocus()
+    w.bench.level.name.selectAll()
+
+
+def _walk(w: "Window") -> list[Action]:
+    walking = w.walking
+
+    def chosen() -> bool:
+        return w.document.flow.level(w.selection.level_id) is not None
+
+    def under_way() -> bool:
+        return walking.trial is not None
+
+    return [
+        Action("&Walk", "walk", lambda: "&Leave the walk" if under_way() else "Trial &walk from the start", "F6",
+               "Play the flow move by move", w.walk_or_leave, lambda: bool(w.document.flow.levels)),
+        Action("&Walk", "walk_here", "Start &here, by the shortest route", "Shift+F6",
+               "A trial walk from the selected level, with what the shortest route brings", walking.begin_here, chosen,
+               apart=True),
+        Action("&Walk", "walk_full", "Start here with the &fullest record", "Ctrl+F6",
+               "With as much as some playthrough brings", lambda: walking.begin_here("fullest"), chosen),
+        Action("&Walk", "walk_poor", "Start here with the &poorest record", "Ctrl+Shift+F6",
+               "With as little as some playthrough brings", lambda: walking.begin_here("poorest"), chosen),
+        Action("&Walk", "walk_with", "Start here &with…", "Ctrl+Alt+F6",
+               "With a condition that holds, if some playthrough comes there so", walking.begin_with, chosen),
+        Action("&Walk", "walk_keep", "&Keep as a recorded walk…", "Ctrl+Alt+K", "Every survey then walks it again",
+               walking.keep, lambda: bool(walking.trial and walking.trial.can_be_kept), apart=True),
+    ]  # fmt: skip
+
+
+def _view(w: "Window") -> list[Action]:
+    look = w.look
+    faces = [
+        Action("&View", f"face_{index}", button.text(), f"Alt+{(index + 1) % 10}", f"The face {button.text()}",
+               partial(_turn, w, index), checked=partial(_is_face, w, index))
+        for index, button in enumerate(w.faces.buttons)
+    ]  # fmt: skip
+    return [
+        *faces,
+        Action("&View", "fit", "&Whole map", "Ctrl+0", "Show the whole map, or the whole plan", lambda: _fit(w),
+               apart=True),
+        Action("&View", "closer", "&Closer", "Ctrl++", "Zoom in", lambda: _zoom(w, 1.25)),
+        Action("&View", "further", "&Further away", "Ctrl+-", "Zoom out", lambda: _zoom(w, 0.8)),
+        Action("&View", "collapse", lambda: "&Open regions" if w.strip.is_collapsed else "&Fold regions", "Ctrl+Alt+R",
+               "Fold the regions of the strip, or open them", lambda: w.strip.collapse(not w.strip.is_collapsed)),
+        Action("&View", "survey", "&Survey column", "F9", "Fold the survey column", w.fold_survey,
+               checked=lambda: not w.survey_column.isHidden(), apart=True),
+        Action("&View", "light", "&Light", "Ctrl+Alt+1", "Light colours", lambda: look.wear("light"),
+               checked=lambda: look.wish == "light", apart=True),
+        Action("&View", "dark", "&Dark", "Ctrl+Alt+2", "Dark colours", lambda: look.wear("dark"),
+               checked=lambda: look.wish == "dark"),
+        Action("&View", "desktop", "As the des&ktop", "Ctrl+Alt+3", "Light or dark as the desktop is",
+               lambda: look.wear("desktop"), checked=lambda: look.wish == "desktop"),
+    ]  # fmt: skip
+
+
+def _turn(w: "Window", index: int) -> None:
+    w.close_plan()
+    w.faces.turn(index)
+
+
+def _is_face(w: "Window", index: int) -> bool:
+    return w.faces.index == index
+
+
+def _fit(w: "Window") -> None:
+    w.plan.canvas.fit() if w.is_plan_open else w.map.fit()
+
+
+def _zoom(w: "Window", factor: float) -> None:
+    w.plan.canvas.zoom(factor) if w.is_plan_open else w.map.zoom(factor)
+
+
+def _help(w: "Window") -> list[Action]:
+    return [
+        Action("&Help", "demo", "Open the &demo: Tidewick", "Ctrl+Alt+D", "A flow in which all is well",
+               w.files.open_demo),
+        Action("&Help", "unfinished", "Open the &unfinished demo", "Ctrl+Alt+U", "The same flow, with faults to find",
+               lambda: w.files.open_demo("tidewick_unfinished")),
+        Action("&Help", "help", "&How to go about it", "F1", "The first steps, and the keys", w.help, apart=True),
+        Action("&Help", "about", "&About Mossy Bridge", "Shift+F1", "What this program is", w.about),
+    ]  # fmt: skip
+
+
+def help_text(table: list[Action]) -> str:
+    """The first steps, and the key of every action."""
+    steps = (
+        "Drag from a door on the map to a level, or to a spawn point in it, to lead the exit there; with Shift, "
+        "there and back.\n"
+        "Double-click a level to lay out its plan; Esc comes back.\n"
+        "Drag beads of the strip into another order; Ctrl+D copies a level behind itself.\n"
+        "Click a level or a bridge to see it on the bench; click a blank of its sentence to pick something else.\n"
+        "The survey on the right says what is wrong; Repair mends it in one step that Ctrl+Z takes back.\n"
+        "Drag the ground of the map to move it, turn the wheel to come closer; arrow keys step over the cards."
+    )
+    keys = "\n".join(f"{entry.keys}:  {entry.tip}" for entry in table)
+    return f"{steps}\n\n{keys}"

@@ -1,0 +1,61 @@
+"""Marks: small drawn signs. Each verdict and severity has its own shape, not only its colour."""
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+
+from mossy_bridge.desk.widgets.theme import Colours
+
+Mark = str
+"""One of sound, stranded, unknown, broken, suspicious, hint."""
+
+COLOUR_OF = {
+    "sound": "sound",
+    "stranded": "suspicious",
+    "unknown": "dim",
+    "broken": "broken",
+    "suspicious": "suspicious",
+    "hint": "dim",
+}
+SEVERITY_MARK = {"error": "broken", "warning": "suspicious", "hint": "hint"}
+
+
+def paint_mark(painter: QPainter, c: Colours, mark: Mark, centre: QPointF, radius: float) -> None:
+    """Paints a mark: a tick, a broken ring, a cross, a triangle or a ring."""
+    colour = c.colour(COLOUR_OF[mark])
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    pen = QPen(colour, max(1.4, radius * 0.26), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap)
+    if mark == "sound":
+        _tick(painter, c, colour, centre, radius)
+    elif mark == "broken":
+        painter.setPen(pen)
+        d = radius * 0.62
+        painter.drawLine(centre + QPointF(-d, -d), centre + QPointF(d, d))
+        painter.drawLine(centre + QPointF(-d, d), centre + QPointF(d, -d))
+    elif mark == "suspicious":
+        pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        corners = [
+            QPointF(0, -radius * 0.85),
+            QPointF(radius * 0.9, radius * 0.7),
+            QPointF(-radius * 0.9, radius * 0.7),
+        ]
+        painter.drawPolygon(QPolygonF([centre + corner for corner in corners]))
+    else:
+        if mark in ("stranded", "unknown"):
+            pen.setStyle(Qt.PenStyle.DotLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(centre, radius * 0.8, radius * 0.8)
+    painter.restore()
+
+
+def _tick(painter: QPainter, c: Colours, colour: QColor, centre: QPointF, radius: float) -> None:
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QBrush(colour))
+    painter.drawEllipse(QRectF(centre.x() - radius, centre.y() - radius, 2 * radius, 2 * radius))
+    pen = QPen(c.colour("on_sound"), max(1.2, radius * 0.25), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap)
+    painter.setPen(pen)
+    tick = [QPointF(-0.42, 0.02), QPointF(-0.1, 0.36), QPointF(0.45, -0.34)]
+    painter.drawPolyline(QPolygonF([centre + point * radius for point in tick]))

@@ -1,0 +1,364 @@
+"""Strict reading, part one: whether a tree of plain JSON values has the shape of a flow.
+
+Finds every problem with its place in one pass; it builds nothing. What has passed here converts without
+fail. References are not followed: a dangling one is no reading error.
+"""
+
+import math
+import re
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from functools import cache, lru_cache
+from itertools import islice
+from typing import Any, NamedTuple
+
+import msgspec.inspect as mi
+
+from mossy_bridge.language.parsing import WrongWording, parse_condition, parse_effect
+from mossy_bridge.model.flow import LONGEST_ID, Destination, Fact, Flow, Level, Path, Value
+from mossy_bridge.model.ids import KEYWORDS, is_id, nearest
+
+INTERNAL = frozenset({"set_here"})
+LARGEST = 2**63 - 1
+MOST_TOLD = 100
+"""Of more problems than this only so many are told, and how many more there are."""
+DEEPEST = 40
+"""How many destinations may stand in one another, or objects and lists in a value to deliver."""
+LINE_BREAKS = "\n\r\t"
+"""The control characters that notes and messages may have."""
+_CONTROL = re.compile("[\x00-\x1f\x7f-\x9f]")
+_HALVES = re.compile("[\ud800-\udfff]")
+
+
+class Problem(NamedTuple):
+    """Something wrong: its place and a sentence; for an unknown field those that there are."""
+
+    at: str
+    sentence: str
+    known: Collection[str] = ()
+
+    def told(self) -> str:
+        """``place: sentence``, with the field that was probably meant."""
+        likely = nearest(self.at.rpartition(".")[2], self.known) if self.known else None
+        return f"{self.at or 'the file'}: {self.sentence}" + (f"; did you mean “{likely}”?" if likely else "")
+
+
+class Pairs(dict[str, Any]):
+    """A JSON object that remembers which keys stood in it more than once."""
+
+    twice: tuple[str, ...] = ()
+
+
+@lru_cache(maxsize=1)
+def flow_type() -> mi.Type:
+    """What msgspec knows of the shape of a flow."""
+    return mi.type_info(Flow)
+
+
+@cache
+def struct_fields(cls: type) -> dict[str, mi.Field]:
+    """What is known of each field of a class that a file has, by its name there."""
+    info = mi.type_info(cls)
+    assert isinstance(info, mi.StructType)
+    return {field.encode_name: field for field in info.fields if field.name not in INTERNAL}
+
+
+def problems(tree: Any) -> list[str]:
+    """Every way in which the tree is not a flow, each as ``place: sentence``; of very many the first, and how many
+    more there are."""
+    return _listed(_problems(tree, flow_type(), ""))
+
+
+def problems_in(value: Any, kind: mi.Type, at: str) -> Iterator[Problem]:
+    """Every way in which plain values are not of a kind, at some place of the file."""
+    return _problems(value, kind, at)
+
+
+def field_problem(value: Any, cls: type, name: str) -> str:
+    """Why a value cannot stand in a field of a class, as reading it would say; "" where it can."""
+    first = next(_problems(value, struct_fields(cls)[name].type, ""), None)
+    return first.sentence if first else ""
+
+
+def _listed(found: Iterator[Problem]) -> list[str]:
+    told = [problem.told() for problem in islice(found, MOST_TOLD)]
+    more = sum(1 for _ in found)
+    return [*told, f"the file: {more:,} more problem{'s' if more > 1 else ''} like these"] if more else told
+
+
+def _problems(value: Any, kind: mi.Type, at: str) -> Iterator[Problem]:
+    match kind:
+        case mi.StructType():
+            yield from _in_struct(value, kind.cls, at)
+        case mi.VarTupleType():
+            yield from _in_list(value, kind.item_type, at)
+        case mi.TupleType():
+            yield from _in_numbers(value, kind, at)
+        case mi.DictType():
+            yield from _in_map(value, kind, at)
+        case mi.UnionType():
+            yield from _in_union(value, kind, at)
+        case mi.Metadata():
+            yield from _in_wording(value, kind, at)
+        case mi.AnyType():
+            yield from _in_any(value, at)
+        case _:
+            problem = _plain_problem(value, kind)
+            if problem:
+                yield Problem(at, problem)
+
+
+def _in_struct(value: Any, cls: type, at: str) -> Iterator[Problem]:
+    if not isinstance(value, dict):
+        yield Problem(at, f"expected an object {{…}}, found {_found(value)}")
+        return
+    prefix = f"{at}." if at else ""
+    yield from _standing_twice(value, prefix)
+    fields = struct_fields(cls)
+    for key, item in value.items():
+        if key in fields:
+            yield from _problems(item, fields[key].type, f"{prefix}{key}")
+        else:
+            yield Problem(f"{prefix}{_short(key)}", "unknown field", fields)
+    for name, field in fields.items():
+        if field.required and name not in value:
+            yield Problem(f"{prefix}{name}", "is missing")
+    yield from _extra_rules(value, cls, prefix)
+
+
+def _standing_twice(value: Any, prefix: str) -> Iterator[Problem]:
+    for key in getattr(value, "twice", ()):
+        yield Problem(f"{prefix}{_short(key)}", "stands twice in the same object; remove one")
+
+
+def _in_list(value: Any, item: mi.Type, at: str) -> Iterator[Problem]:
+    if not isinstance(value, list):
+        yield Problem(at, f"expected a list […], found {_found(value)}")
+        return
+    for index, part in enumerate(value):
+        yield from _problems(part, item, f"{at}[{index}]")
+    yield from twins(value, item, at)
+
+
+def twins(parts: Sequence[Any], item: mi.Type, at: str) -> Iterator[Problem]:
+    """The parts of a list, plain values or not, that have the id of an earlier one, or are the same path."""
+    inner = item.type if isinstance(item, mi.Metadata) else item
+    if isinstance(inner, mi.StructType) and inner.cls is Path:
+        pairs = ((_part(part, "from", "start"), _part(part, "to", "end")) for part in parts)
+        yield from _same((f"{one} to {other}" for one, other in pairs), at, "", "a path")
+    elif isinstance(inner, mi.StructType) and "id" in struct_fields(inner.cls):
+        yield from _same((_part(part, "id", "id") for part in parts), at, ".id")
+    elif isinstance(item, mi.Metadata) and (item.extra or {}).get("is") == "id":
+        yield from _same(parts, at, "")
+
+
+def _part(value: Any, key: str, name: str) -> Any:
+    return value.get(key) if isinstance(value, dict) else getattr(value, name, None)
+
+
+def _same(keys: Iterable[Any], at: str, field: str, what: str = "the id") -> Iterator[Problem]:
+    first: dict[str, int] = {}
+    for index, key in enumerate(keys):
+        if not isinstance(key, str):
+            continue
+        if key in first:
+            yield Problem(f"{at}[{index}]{field}", f"{what} “{_short(key)}” is already used by {at}[{first[key]}]")
+        first.setdefault(key, index)
+
+
+def _in_numbers(value: Any, kind: mi.TupleType, at: str) -> Iterator[Problem]:
+    if not isinstance(value, list) or len(value) != len(kind.item_types):
+        yield Problem(at, f"expected {len(kind.item_types)} numbers: x, y, width, height")
+        return
+    for index, (part, item) in enumerate(zip(value, kind.item_types, strict=True)):
+        yield from _problems(part, item, f"{at}[{index}]")
+
+
+def _in_map(value: Any, kind: mi.DictType, at: str) -> Iterator[Problem]:
+    if not isinstance(value, dict):
+        yield Problem(at, f"expected an object {{…}}, found {_found(value)}")
+        return
+    yield from _standing_twice(value, f"{at}.")
+    for key, item in value.items():
+        yield from _id_problem(key, f"{at}.{_short(key)}")
+        yield from _problems(item, kind.value_type, f"{at}.{_short(key)}")
+
+
+def _in_union(value: Any, kind: mi.UnionType, at: str) -> Iterator[Problem]:
+    if value is None:
+        if not kind.includes_none or len(kind.types) > 2:
+            yield Problem(at, "may not be null; leave it out instead")
+        return
+    others = [one for one in kind.types if not isinstance(one, mi.NoneType)]
+    if len(others) == 1:
+        yield from _problems(value, others[0], at)
+    elif not isinstance(value, bool | int | float | str):
+        yield Problem(at, f"expected yes or no, a whole number or a word, found {_found(value)}")
+
+
+def _in_wording(value: Any, kind: mi.Metadata, at: str) -> Iterator[Problem]:
+    role = (kind.extra or {}).get("is")
+    if not isinstance(value, str) or role is None:
+        yield from _problems(value, kind.type, at)
+    elif role == "id":
+        yield from _id_problem(value, at)
+    elif role == "prose":
+        if problem := _plain_problem(value, kind.type, LINE_BREAKS):
+            yield Problem(at, problem)
+    elif role == "expectation":
+        if _plain_problem(value, kind.type):
+            yield Problem(at, f"“{_short(value)}” is not one of works, fails, ends:ENDING, at:LEVEL")
+    else:
+        try:
+            (parse_condition if role == "condition" else parse_effect)(value)
+        except WrongWording as error:
+            yield Problem(at, f"in “{_short(value)}”: {error}")
+
+
+def _id_problem(value: str, at: str) -> Iterator[Problem]:
+    if value in KEYWORDS:
+        yield Problem(at, f"“{value}” is a keyword of conditions and cannot be an id")
+    elif not is_id(value):
+        yield Problem(at, f"“{_short(value)}” is not an id (a small letter, then small letters, digits and _)")
+    elif len(value) > LONGEST_ID:
+        yield Problem(at, f"“{_short(value)}” is longer than {LONGEST_ID} characters, which no id may be")
+
+
+def _in_any(value: Any, at: str, deep: int = 0) -> Iterator[Problem]:
+    yield from _standing_twice(value, f"{at}.")
+    if isinstance(value, dict | list):
+        if deep == DEEPEST:
+            yield Problem(at, f"is nested more than {DEEPEST} deep")
+            return
+        for key, part in value.items() if isinstance(value, dict) else enumerate(value):
+            problem = _text_problem(key, LINE_BREAKS) if isinstance(key, str) else None
+            inside = f"{at}.{_short(str(key))}"
+            yield from [Problem(inside, problem)] if problem else _in_any(part, inside, deep + 1)
+    elif (problem := _number_problem(value) or _text_problem(value, LINE_BREAKS)) is not None:
+        yield Problem(at, problem)
+
+
+def _plain_problem(value: Any, kind: mi.Type, allowed: str = "") -> str | None:
+    """Why a value is none of a plain kind; of control characters a text may have those allowed."""
+    match kind:
+        case mi.BoolType():
+            return None if isinstance(value, bool) else f"expected true or false, found {_found(value)}"
+        case mi.LiteralType(values):
+            if isinstance(value, str) and value in values:
+                return None
+            return f"{_found(value)} is not one of {', '.join(map(str, values))}"
+        case mi.StrType(pattern=pattern, max_length=longest):
+            if not isinstance(value, str):
+                return f"expected text, found {_found(value)}"
+            if longest is not None and len(value) > longest:
+                return f"is longer than {longest:,} characters"
+            return _text_problem(value, allowed) or (_pattern_problem(value, pattern) if pattern else None)
+        case mi.IntType():
+            if not _is_number(value) or not math.isfinite(value) or value != int(value):
+                return f"expected a whole number, found {_found(value)}"
+            return _number_problem(value) or _beyond(value, kind)
+        case mi.FloatType():
+            if not _is_number(value):
+                return f"expected a number, found {_found(value)}"
+            return _number_problem(value) or _beyond(value, kind)
+    raise TypeError(f"no rule for {kind}")
+
+
+def _is_number(value: Any) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool)
+
+
+def _beyond(value: float, kind: mi.IntType | mi.FloatType) -> str | None:
+    """Why a number is out of the bounds of its kind."""
+    if kind.gt is not None and value <= kind.gt:
+        return f"must be above {kind.gt:,.0f}"
+    if kind.ge == 0 and value < 0:
+        return "may not be negative"
+    if kind.ge is not None and value < kind.ge:
+        return f"may not be below {kind.ge:,.0f}".replace("-", "−")
+    return f"may not be above {kind.le:,.0f}" if kind.le is not None and value > kind.le else None
+
+
+def _pattern_problem(value: str, pattern: str) -> str | None:
+    return None if re.search(pattern, value) else f"“{_short(value)}” does not have the expected form"
+
+
+def _number_problem(value: Any) -> str | None:
+    if isinstance(value, float) and not math.isfinite(value):
+        return "is no number"
+    too_large = _is_number(value) and isinstance(value, int) and not -LARGEST - 1 <= value <= LARGEST
+    return "the number is too large (it must fit in 64 bits)" if too_large else None
+
+
+def _text_problem(value: Any, allowed: str = "") -> str | None:
+    if not isinstance(value, str) or (value.isascii() and value.isprintable()):
+        return None
+    if _HALVES.search(value):
+        return "the text holds half a character (a lone surrogate) and cannot be saved"
+    control = next((found[0] for found in _CONTROL.finditer(value) if found[0] not in allowed), None)
+    if control in (*LINE_BREAKS,):
+        return "the text may have one line only, and no tabs"
+    return None if control is None else f"the text holds a control character (U+{ord(control):04X})"
+
+
+def rules_broken(value: Value, prefix: str) -> Iterator[Problem]:
+    """What is wrong with a value beyond the kinds of its fields."""
+    if isinstance(value, Fact):
+        known = struct_fields(Fact).values()
+        tree = {field.encode_name: getattr(value, field.name) for field in known}
+        tree = {key: list(part) if isinstance(part, tuple) else part for key, part in tree.items()}
+        yield from _fact_rules({key: part for key, part in tree.items() if part is not None}, prefix)
+    elif isinstance(value, Level | Destination):
+        yield from _extra_rules({"pattern": getattr(value, "pattern", "")}, type(value), prefix)
+
+
+def _extra_rules(value: dict[str, Any], cls: type[Value] | type, prefix: str) -> Iterator[Problem]:
+    if cls is Fact:
+        yield from _fact_rules(value, prefix)
+    elif cls is Destination and prefix.count(".otherwise") >= DEEPEST:
+        yield Problem(f"{prefix.rstrip('.')}", f"has more than {DEEPEST} destinations in one another")
+    elif cls is Level and prefix.startswith("patterns[") and value.get("pattern"):
+        yield Problem(f"{prefix}pattern", "a pattern cannot have a pattern")
+
+
+def _fact_rules(fact: dict[str, Any], prefix: str) -> Iterator[Problem]:
+    kind, initial = fact.get("kind"), fact.get("initial")
+    if kind == "count":
+        yield from _count_rules(fact, prefix)
+    elif kind == "choice":
+        values = fact.get("values", [])
+        if values == []:
+            yield Problem(f"{prefix}values", "a choice needs at least one value")
+        elif isinstance(values, list) and "initial" in fact and initial not in values:
+            yield Problem(f"{prefix}initial", f"{_found(initial)} is none of the choice's values")
+    elif kind == "flag" and "initial" in fact and not isinstance(initial, bool):
+        yield Problem(f"{prefix}initial", f"expected true or false, found {_found(initial)}")
+
+
+def _count_rules(fact: dict[str, Any], prefix: str) -> Iterator[Problem]:
+    low, high, initial = fact.get("low", 0), fact.get("high", 9), fact.get("initial", 0)
+    amount = struct_fields(Fact)["low"].type
+    if any(_plain_problem(number, amount) for number in (low, high)):
+        return  # already said
+    if problem := _plain_problem(initial, amount):
+        yield Problem(f"{prefix}initial", problem)
+    elif low > high:
+        yield Problem(f"{prefix}low", f"{low} is above high, which is {high}")
+    elif not low <= initial <= high:
+        yield Problem(f"{prefix}initial", f"{initial} is not between low ({low}) and high ({high})")
+
+
+def _found(value: Any) -> str:
+    if value is None:
+        return "null"
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, str):
+        return f"“{_short(value)}”"
+    if isinstance(value, dict | list):
+        return "an object" if isinstance(value, dict) else "a list"
+    return str(value)[:40]
+
+
+def _short(text: str) -> str:
+    plain = text.encode("utf-8", "replace").decode()
+    return plain if len(plain) <= 60 else plain[:57] + "…"

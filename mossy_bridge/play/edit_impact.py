@@ -1,0 +1,208 @@
+"""What an edit does to others, told before it is made: exits that would lead elsewhere or nowhere, what would
+lose its way, and who refers to what would go."""
+
+from collections.abc import Iterator
+from typing import Literal
+
+from msgspec import Struct
+
+from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition, unknown_in_effect
+from mossy_bridge.language.naming import levels_named
+from mossy_bridge.language.parsing import parse_condition, parse_effect
+from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level
+from mossy_bridge.model.patterns import resolved
+from mossy_bridge.model.sequence import neighbours
+from mossy_bridge.play.replay import replay
+from mossy_bridge.play.rules import Rules
+
+What = Literal["elsewhere", "nowhere", "refers", "walk"]
+
+
+class Consequence(Struct, frozen=True):
+    """One thing an edit does to something else: its short place, and a sentence."""
+
+    what: What
+    at: str
+    sentence: str
+
+
+def consequences(before: Flow, after: Flow) -> tuple[Consequence, ...]:
+    """What is different for the rest of the flow, the gravest first: what leads nowhere, then what leads
+    elsewhere, then what refers to a level or fact that is gone, then recorded walks that no longer work."""
+    old, new = resolved(before), resolved(after)
+    found = [*_exits(old, new), *_start(old, new), *_tiles(old, new), *_references(old, new), *_codes(old, new)]
+    found += [*_meanings(old, new), *_walks(old, new)]
+    rank = {"nowhere": 0, "elsewhere": 1, "refers": 2, "walk": 3}
+    return tuple(sorted(found, key=lambda one: rank[one.what]))
+
+
+class _Leading:
+    """Where exits lead in one flow, as far as that can be said without playing."""
+
+    def __init__(self, flow: Flow):
+        self.levels = {level.id: level for level in flow.levels}
+        self.beside = {"next": neighbours(flow, 1), "previous": neighbours(flow, -1)}
+
+    def enters(self, level_id: str, spawn: str) -> bool:
+        level = self.levels.get(level_id)
+        return bool(level and level.ships and (level.spawn(spawn) or (not spawn and level.kind != "play")))
+
+    def target(self, base: str, to: Destination | None) -> str | None:
+        """The level an exit leads to from a base level; "" for nowhere; None where only play decides."""
+        if to is None:
+            return ""
+        if to.kind == "level":
+            return to.level if self.enters(to.level, to.spawn) else ""
+        if to.kind not in self.beside:
+            return None
+        found = self.beside[to.kind].get(base)
+        if found is None:
+            return self.target(base, to.otherwise)
+        return found.id if self.enters(found.id, "") else ""
+
+    def title(self, level_id: str) -> str:
+        level = self.levels.get(level_id)
+        return level.title if level else level_id
+
+
+def _exits(old: Flow, new: Flow) -> Iterator[Consequence]:
+    was, now = _Leading(old), _Leading(new)
+    for level in old.levels:
+        present = now.levels.get(level.id)
+        for exit_ in level.exits if present else ():
+            after = present.exit(exit_.id) if present else None
+            if after is None or after.to != exit_.to:
+                continue
+            if level.kind == "play" or exit_.to is None or exit_.to.kind == "level":
+                yield from _moved(was, now, level, exit_, level.id)
+    yield from _from_screens(old, was, now)
+
+
+def _moved(was: _Leading, now: _Leading, level: Level, exit_: Exit, base: str) -> Iterator[Consequence]:
+    led, leads = was.target(base, exit_.to), now.target(base, exit_.to)
+    if led == leads or led is None:
+        return
+    place, name = f"{level.id}.{exit_.id}", f"{level.title}: {exit_.name or exit_.id}"
+    if leads == "":
+        yield Consequence("nowhere", place, f"{name} would lead nowhere; now it leads to {was.title(led)}.")
+    elif leads is not None:
+        told = f"instead of to {was.title(led)}" if led else "instead of nowhere"
+        yield Consequence("elsewhere", place, f"{name} would lead to {now.title(leads)} {told}.")
+
+
+def _from_screens(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
+    """Exits of screens that lead to the next or previous level, from each level they may have come from."""
+    for level in old.levels:
+        for exit_ in level.exits if level.kind != "play" else ():
+            if exit_.to is None or exit_.to.kind not in ("next", "previous"):
+                continue
+            beside = (was.beside[exit_.to.kind], now.beside[exit_.to.kind])
+            for base in old.levels:
+                if base.kind != "play" or base.id not in beside[1]:
+                    continue
+                ends = [found.id if (found := side.get(base.id)) else "" for side in beside]
+                if ends[0] != ends[1]:
+                    names = was.title(ends[0]), now.title(ends[1])
+                    told = [name or "where it otherwise leads" for name in names]
+                    sentence = f"{level.title}: {exit_.name or exit_.id} would, after {base.title}, lead to {told[1]} instead of {told[0]}."  # noqa: E501
+                    yield Consequence("elsewhere", f"{level.id}.{exit_.id}", sentence)
+
+
+def _start(old: Flow, new: Flow) -> Iterator[Consequence]:
+    was, now = _Leading(old), _Leading(new)
+    if old.start.level and was.enters(old.start.level, old.start.spawn):
+        if not now.enters(new.start.level, new.start.spawn):
+            yield Consequence("nowhere", old.start.level, f"The game could not start: {was.title(old.start.level)}.")
+        elif new.start.level != old.start.level:
+            yield Consequence("elsewhere", new.start.level, f"The game would start in {now.title(new.start.level)}.")
+
+
+def _tiles(old: Flow, new: Flow) -> Iterator[Consequence]:
+    was, now = _Leading(old), _Leading(new)
+    for level in old.levels:
+        for tile in level.tiles if level.id in now.levels else ():
+            if was.enters(tile.level, tile.spawn) and not now.enters(tile.level, tile.spawn):
+                sentence = f"{level.title}: tile {tile.id} would open nothing; now it opens {was.title(tile.level)}."
+                yield Consequence("nowhere", f"{level.id}.{tile.id}", sentence)
+
+
+def _references(old: Flow, new: Flow) -> Iterator[Consequence]:
+    gone = {level.id: level.title for level in old.levels}
+    for level in new.levels:
+        gone.pop(level.id, None)
+    if not gone:
+        return
+    for place, name, condition in _conditions(new):
+        for level_id in levels_named(condition):
+            if level_id in gone:
+                yield Consequence("refers", place, f"{name} asks about {gone[level_id]} (“{condition}”).")
+    for promise in new.promises:
+        for level_id in {promise.level, *promise.avoiding} & gone.keys():
+            name = promise.name or promise.id
+            yield Consequence("refers", promise.id, f"The promise “{name}” is about {gone[level_id]}.")
+
+
+def _meanings(old: Flow, new: Flow) -> Iterator[Consequence]:
+    """Conditions and effects that meant something and would mean nothing any more, because a fact is another."""
+    if old.facts == new.facts:
+        return
+    was, now = Vocabulary(old), Vocabulary(new)
+    for place, name, text in _conditions(new):
+        tree = parse_condition(text)
+        if unknown_in_condition(tree, now) and not unknown_in_condition(tree, was):
+            yield Consequence("refers", place, f"{name} asks “{text}”, which could never hold.")
+    for place, name, text in _effects(new):
+        effect = parse_effect(text)
+        if unknown_in_effect(effect, now) and not unknown_in_effect(effect, was):
+            yield Consequence("refers", place, f"{name} says “{text}”, which would do nothing.")
+
+
+def _effects(flow: Flow) -> Iterator[tuple[str, str, str]]:
+    """Every effect with its short place and what it belongs to, in words."""
+    for level in flow.levels:
+        yield from ((level.id, f"{level.title}, on arrival,", text) for text in level.on_arrival)
+        things: tuple[Deed | Exit, ...] = (*level.deeds, *level.exits)
+        for thing in things:
+            name = f"{level.title}: {thing.name or thing.id}"
+            yield from ((f"{level.id}.{thing.id}", name, text) for text in thing.effects)
+
+
+def _conditions(flow: Flow) -> Iterator[tuple[str, str, str]]:
+    """Every condition with its short place and what it belongs to, in words."""
+    for level in flow.levels:
+        yield level.id, level.title, level.opens
+        for path in level.paths:
+            yield level.id, f"{level.title}: the path {path.start} to {path.end}", path.when
+        for deed in level.deeds:
+            yield f"{level.id}.{deed.id}", f"{level.title}: {deed.name or deed.id}", deed.when
+        for exit_ in level.exits:
+            for condition in (exit_.trigger.when, exit_.opens):
+                yield f"{level.id}.{exit_.id}", f"{level.title}: {exit_.name or exit_.id}", condition
+    for promise in flow.promises:
+        yield promise.id, f"The promise “{promise.name or promise.id}”", promise.when
+
+
+def _codes(old: Flow, new: Flow) -> Iterator[Consequence]:
+    before = {level.id: level.code for level in old.levels}
+    holders: dict[str, Level] = {}
+    for level in new.levels:
+        if level.code and before.get(level.id) == level.code:
+            holders.setdefault(level.code.casefold(), level)
+    for level in new.levels:
+        twin = holders.get(level.code.casefold()) if level.code else None
+        if twin and level.id in before and before[level.id] != level.code:
+            yield Consequence("refers", twin.id, f"{twin.title} has the code {level.code} already.")
+
+
+def _walks(old: Flow, new: Flow) -> Iterator[Consequence]:
+    if not old.walks:
+        return
+    rules = Rules(old, resuming=True), Rules(new, resuming=True)
+    for walk in old.walks:
+        if not replay(rules[0], walk).holds:
+            continue
+        after = replay(rules[1], walk)
+        if not after.holds:
+            name, move = walk.name or walk.id, after.stopped_at
+            where = f" at move {move + 1} ({walk.moves[move]})" if move is not None else ""
+            yield Consequence("walk", walk.id, f"The recorded walk “{name}” would no longer work{where}.")

@@ -1,0 +1,359 @@
+"""Faces, patterns, level files, find, undo, recovery."""
+
+import os
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QLineEdit
+
+from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
+from mossy_bridge.desk.session.crash_recovery import Recovery
+from mossy_bridge.desk.window import CHECKLIST, FILES, PACE, PATTERNS, TOUR, TRANSITIONS
+from mossy_bridge.model.edits.levels import PATTERN, whole
+from tests.support.qt import DeskCase
+
+CONTROL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
+ROOT = Path(__file__).parents[3]
+
+
+class Checklist(DeskCase):
+    def test_items_are_added_ticked_changed_and_removed(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_4, ALT)
+        face = self.window.checklist
+        self.assertEqual(self.window.faces.index, CHECKLIST)
+        QTest.keyClicks(face.new_item, "Has its own music")
+        QTest.keyClick(face.new_item, Qt.Key.Key_Return)
+        grid = face.grid
+        grid.setCurrentIndex(face.table.index(0, 2))
+        self.key(grid, Qt.Key.Key_Space)
+        self.assertEqual(self.window.document.flow.level("slipway").ticked, ("has_its_own_music",))
+        self.click(grid.viewport(), grid.visualRect(face.table.index(0, 3)).center())
+        self.assertEqual(self.window.document.flow.level("bell_sands").ticked, ("has_its_own_music",))
+        self.click(grid.viewport(), grid.visualRect(face.table.index(0, 0)).center())
+        self.assertEqual(self.window.document.flow.level("title").ticked, ())  # not for screens
+        self.settle()
+        open_ones = [f for f in self.window.result.findings if f.check == "checklist-open"]
+        self.assertEqual(len(open_ones), 15)
+        next(b for b in face.item.blanks() if b.what == "remove the item").click()
+        self.assertEqual(self.window.document.flow.checklist, ())
+        face.grab()
+
+
+class Transitions(DeskCase):
+    def test_all_on_one_scale_in_three_orders_and_a_click_shows_a_user(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_3, ALT)
+        face = self.window.transitions
+        self.assertEqual(self.window.faces.index, TRANSITIONS)
+        uses = [count for _, count in face.rows.rows]
+        self.assertEqual(uses, sorted(uses, reverse=True))
+        face.orders[1].click()
+        lengths = [one.seconds for one, _ in face.rows.rows]
+        self.assertEqual(lengths, sorted(lengths, reverse=True))
+        face.orders[2].click()
+        self.assertEqual(
+            [one.id for one, _ in face.rows.rows], [one.id for one in self.window.document.flow.transitions]
+        )
+        self.click(face.rows, face.rows.rect().topLeft() + face.rect().topLeft())
+        first = face.rows.rows[0][0].id
+        selection = self.window.selection
+        self.assertEqual(self.window.document.flow.level(selection.level_id).exit(selection.exit_id).transition, first)
+        self.key(face.rows, Qt.Key.Key_Down)
+        self.assertEqual(face.rows.at, 1)
+        face.grab()
+
+
+class Tour(DeskCase):
+    def test_a_tour_is_made_ticked_off_followed_and_written(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_9, ALT)
+        face = self.window.tour
+        self.assertEqual(self.window.faces.index, TOUR)
+        self.assertFalse(face.write.isEnabled())
+        face.make.click()
+        self.wait_until(lambda: not face.busy, "a tour")
+        self.assertIn("77 exits, deeds, paths and tiles", face.summary.text())
+        step = face.tree.topLevelItem(0).child(1)
+        step.setCheckState(0, Qt.CheckState.Checked)
+        self.assertIn("1 ticked off", face.summary.text())
+        face.tree.itemClicked.emit(step, 0)
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", "east_gate"))
+        with tempfile.TemporaryDirectory() as folder:
+            for name, beginning in (("t.md", "# Tour of Tidewick"), ("t.csv", "walk,step")):
+                self.person.answers["tour"] = Path(folder) / name
+                face.write.click()
+                self.assertTrue((Path(folder) / name).read_text("utf-8").startswith(beginning))
+            self.person.answers["tour"] = Path(folder) / "no" / "t.md"
+            face.write.click()
+            self.assertEqual(self.person.told[-1][0] if isinstance(self.person.told[-1], tuple) else "Tour", "Tour")
+        self.window.requests.levels.set("slipway", opens="never")
+        self.settle()
+        self.assertIn("has changed since", face.summary.text())
+        face.grab()
+
+
+class Pace(DeskCase):
+    def test_walks_are_listed_and_plotted(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_0, ALT)
+        face = self.window.pace
+        self.assertEqual(self.window.faces.index, PACE)
+        self.wait_until(lambda: face.table.rowCount() and not face.busy, "walks")
+        names = [face.table.item(row, 0).text() for row in range(face.table.rowCount())]
+        self.assertEqual(names, ["shortest to The lamp is lit", "shortest to The bell guides them home", "fullest"])
+        self.assertGreater(float(face.table.item(2, 1).text()), float(face.table.item(0, 1).text()))
+        self.assertEqual(len(face._plot.listDataItems()), 3)
+        self.window.requests.upkeep.keep_walk("Begin", ["exit title.begin"])
+        self.settle()
+        self.wait_until(lambda: face.table.rowCount() == 4, "the walk")
+        self.assertEqual(len(face._plot.listDataItems()), 4)
+        face.grab()
+
+
+class Patterns(DeskCase):
+    def test_make_base_change_take_back_and_detach(self):
+        self.open_demo()
+        window = self.window
+        self.key(window, Qt.Key.Key_7, ALT)
+        self.assertEqual(window.faces.index, PATTERNS)
+        window.selection.select("gull_stair")
+        before = whole(window.document.flow, "gull_stair")
+        self.person.answers["New pattern"] = "Marsh level"
+        window.patterns._make()
+        self.assertEqual(window.document.flow.level("gull_stair").pattern, "marsh_level")
+        self.assertEqual(whole(window.document.flow, "gull_stair").exits, before.exits)
+        window.selection.select(PATTERN + "marsh_level")
+        window.grab()
+        window.requests.levels.set(PATTERN + "marsh_level", minutes=9)
+        self.assertEqual(whole(window.document.flow, "gull_stair").minutes, 9)
+        window.selection.select("gull_stair")
+        window.requests.plans.move("gull_stair", window.bench.level.plan._all_parts()[:1], 1, 0)
+        self.assertEqual(len(window.document.flow.level("gull_stair").exits), 1)
+        window.requests.upkeep.take_back("gull_stair", "exits", window.document.flow.level("gull_stair").exits[0].id)
+        self.assertEqual(window.document.flow.level("gull_stair").exits, ())
+        window.requests.upkeep.base_on("")
+        self.assertEqual((window.document.flow.level("gull_stair").pattern, whole(window.document.flow, "gull_stair").minutes),
+                         ("", 9))  # fmt: skip
+        window.selection.select(PATTERN + "marsh_level")
+        window.requests.remove()
+        self.assertEqual(window.document.flow.patterns, ())
+        self.settle()
+        self.assertEqual([f.message for f in window.result.findings if f.severity == "error"], [])
+
+
+class LevelFiles(DeskCase):
+    def make_files(self, *names):
+        for name in names:
+            (self.folder / name).parent.mkdir(exist_ok=True)
+            (self.folder / name).write_text("")
+
+    def test_a_flow_from_a_folder(self):
+        self.make_files("maps/level_10.map", "maps/level_2.map", "maps/level_1.map", "notes.txt")
+        self.person.answers["folder"] = self.folder
+        self.key(self.window, Qt.Key.Key_N, CONTROL | ALT)
+        self.settle()
+        flow = self.window.document.flow
+        self.assertEqual(
+            [(level.code, level.file) for level in flow.levels],
+            [("1", "maps/level_1.map"), ("2", "maps/level_2.map"), ("10", "maps/level_10.map")],
+        )
+        self.assertTrue(self.window.document.edited)
+        self.assertIn("All 3 levels reached", self.window.verdict.sentence)
+
+    def test_the_dialog_shows_what_there_would_be(self):
+        self.make_files("maps/level_1.map", "maps/level_2.map", "maps/other.dat")
+        dialog = FolderDialog(None, self.folder)
+        self.assertEqual(dialog.pattern.text(), "maps/level_*.map")
+        self.assertEqual(dialog.preview.count(), 2)
+        dialog.pattern.setText("maps/*.dat")
+        self.assertEqual(dialog.chosen, ["maps/other.dat"])
+        dialog.pattern.setText("none*")
+        self.assertFalse(dialog._box.button(QDialogButtonBox.StandardButton.Ok).isEnabled())
+        dialog.deleteLater()
+
+    def test_files_that_change_while_the_program_runs_are_told_and_followed(self):
+        self.make_files("maps/level_1.map", "maps/level_2.map", "maps/level_3.map")
+        self.person.answers["folder"] = self.folder
+        self.window.files.new_from_folder()
+        self.person.answers["save"] = self.folder / "flow.mossy"
+        self.window.files.save()
+        self.key(self.window, Qt.Key.Key_6, ALT)
+        self.assertEqual(self.window.faces.index, FILES)
+        (self.folder / "maps/level_3.map").rename(self.folder / "maps/the_marsh.map")
+        self.make_files("maps/level_9.map")
+        self.wait_until(lambda: bool(self.window.watch.news), "news of the files")
+        news = self.window.watch.news
+        self.assertEqual((news.gone, len(news.renamed), len(news.added)), ((), 1, 1))
+        self.wait_until(lambda: "2 new on disk" in self.window.faces.buttons[FILES].text(), "the tab")
+        self.window.grab()
+        self.window.requests.upkeep.follow([("maps/level_3.map", "maps/the_marsh.map")])
+        self.window.requests.upkeep.add_files(["maps/level_9.map"])
+        if self.window.ahead.isVisible():
+            self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        self.assertEqual([level.file for level in self.window.document.flow.levels][2:],
+                         ["maps/the_marsh.map", "maps/level_9.map"])  # fmt: skip
+        self.assertFalse(self.window.watch.news)
+
+
+class Find(DeskCase):
+    def find(self, text):
+        self.key(self.window, Qt.Key.Key_F, CONTROL)
+        field = QApplication.activePopupWidget().findChild(QLineEdit)
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        selected = self.window.selection.now
+        return selected.level, [tuple(part) for part in selected.parts]
+
+    def test_anything_is_found_and_shown(self):
+        self.open_demo()
+        self.assertEqual(self.find("2-2b"), ("brine_pit", []))
+        self.assertEqual(self.find("ring the buoy"), ("bell_sands", [("deeds", "ring_buoy")]))
+        self.assertEqual(self.find("great door"), ("bell_foundry", [("exits", "great_door")]))
+        self.assertEqual(self.find("oil flasks")[0], "slipway")
+        card = self.window.map.card_of("slipway")
+        self.assertTrue(self.window.map.area().contains(card.placed.rect.center()))
+        self.find("nothing like it")
+        QApplication.activePopupWidget().close()
+        self.assertEqual(self.window.selection.level_id, "slipway")
+
+
+class Game(DeskCase):
+    def test_what_holds_for_the_whole_game(self):
+        self.open_demo()
+        self.key(self.window, Qt.Key.Key_8, ALT)
+        blanks = {b.what: b for s in self.window.game.sentences for b in s.blanks()}
+        for what, text in (("the title", "Lamp"), ("when it saves", "never"), ("the view", "above"),
+                           ("the walker's speed", "7.5"), ("units to the door back are far", "20")):  # fmt: skip
+            blanks[what].click()
+            field = QApplication.activePopupWidget().findChild(QLineEdit)
+            field.selectAll()
+            QTest.keyClicks(field, text)
+            QTest.keyClick(field, Qt.Key.Key_Return)
+        self.person.answers["New actor"] = "Mud crab"
+        blanks["actors"].click()
+        QTest.keyClick(QApplication.activePopupWidget().findChild(QLineEdit), Qt.Key.Key_Return)
+        flow = self.window.document.flow
+        self.assertEqual((flow.title, flow.saving, flow.walker.view, flow.walker.speed), ("Lamp", "never", "top", 7.5))
+        self.assertEqual((flow.limits.return_distance, flow.actors), (20, ("player", "mud_crab")))
+
+
+class Undo(DeskCase):
+    def test_selection_face_and_view_come_back(self):
+        self.open_demo()
+        window = self.window
+        window.selection.select("lamp_room", "down")
+        window.map.zoom(0.9 / window.map.scale)
+        window.map.show_level("lamp_room")
+        where = window.map.where()
+        window.requests.crossings.set("the name", name="Down again")
+        window.selection.select("title")
+        window.map.fit()
+        window.faces.turn(CHECKLIST)
+        self.key(window, Qt.Key.Key_Z, CONTROL)
+        self.assertEqual((window.selection.level_id, window.selection.exit_id), ("lamp_room", "down"))
+        self.assertEqual(window.faces.index, 0)
+        self.assertEqual(window.map.where(), where)
+        self.assertEqual(window.document.redo_name, "change the name of Lamp Room: Back down")
+
+    def test_looking_at_a_copys_part_takes_it_off_the_list(self):
+        self.open_demo()
+        window = self.window
+        window.selection.select("lamp_room")
+        window.requests.levels.duplicate()
+        if window.ahead.isVisible():
+            self.key(window.ahead.yes, Qt.Key.Key_Return)
+        copy = window.selection.level_id
+        self.assertIn("exit down", window.document.flow.level(copy).unreviewed)
+        step = window.document.undo_name
+        window.selection.select(copy, "down")
+        self.wait_until(lambda: "exit down" not in window.document.flow.level(copy).unreviewed, "the look")
+        self.assertEqual(window.document.undo_name, step)
+
+
+CRASH = """
+import sys, time
+sys.path.insert(0, {root!r})
+from pathlib import Path
+from PyQt6.QtCore import QSettings
+from PyQt6.QtWidgets import QApplication
+from mossy_bridge.desk.app import make_application
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.window import Window
+app = make_application()
+window = Window(Look(app), QSettings({settings!r}, QSettings.Format.IniFormat), kept_in=Path({recovery!r}).parent)
+window.show()
+window.files.open(Path({flow!r}))
+window.requests.levels.set("slipway", name="Unsaved Slip")
+while True:
+    app.processEvents()
+    if window.recovery.file.exists():
+        print("kept", flush=True)
+    time.sleep(0.01)
+"""
+
+
+class Crash(DeskCase):
+    def test_after_a_kill_unsaved_work_is_offered_and_the_file_is_as_it_was(self):
+        self.open_demo()
+        path = self.folder / "t.mossy"
+        self.window.document.save(path)
+        saved = path.read_bytes()
+        recovery = self.folder / "recovery"
+        script = CRASH.format(
+            root=str(ROOT), settings=str(self.folder / "s.ini"), recovery=str(recovery), flow=str(path)
+        )
+        began = time.monotonic()
+        process = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True,
+                                   env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})  # fmt: skip
+        self.assertEqual(process.stdout.readline().strip(), "kept")
+        self.assertLess(time.monotonic() - began, 10)
+        mine = Recovery(self.window.document, recovery)
+        self.assertEqual(mine.left_behind(), [])  # its program still runs
+        process.send_signal(signal.SIGKILL)
+        process.wait()
+        process.stdout.close()
+        self.assertEqual(path.read_bytes(), saved)
+        left = mine.left_behind()
+        self.assertEqual([(one.entry.title, one.entry.path) for one in left], [("Tidewick", path)])
+        self.window.files.take_up_left(mine)
+        self.assertEqual(len(mine.left_behind()), 1)  # “later” keeps it
+        self.person.answers["recover"] = "take"
+        self.window.files.take_up_left(mine)
+        self.assertEqual(self.window.document.flow.level("slipway").name, "Unsaved Slip")
+        self.assertEqual((self.window.document.path, self.window.document.edited), (path, True))
+        self.assertTrue(self.window.files.save())
+        self.assertEqual(mine.left_behind(), [])
+
+    def test_what_is_thrown_away_is_gone(self):
+        recovery = Recovery(self.window.document, self.folder / "r")
+        self.open_demo()
+        self.window.requests.levels.set("slipway", name="X")
+        recovery.keep_now()
+        recovery.stop()
+        recovery._lock.close()  # as if its program had died
+        other = Recovery(self.window.document, self.folder / "r")
+        self.assertEqual(len(other.left_behind()), 1)
+        self.person.answers["recover"] = "throw"
+        self.window.files.take_up_left(other)
+        self.assertEqual(other.left_behind(), [])
+
+    def test_what_is_saved_or_refused_is_not_kept(self):
+        recovery = Recovery(self.window.document, self.folder / "r")
+        self.open_demo()
+        self.window.requests.levels.set("slipway", name="X")
+        recovery.keep_now()
+        self.assertTrue(recovery.file.exists())
+        self.window.document.save(self.folder / "x.mossy")
+        self.wait_until(lambda: not recovery.file.exists(), "the journal to be dropped")
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,183 @@
+"""The map by hand: joining, choosing several, opening, menus, tips; and what the level's bench lists."""
+
+import unittest
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QHelpEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtWidgets import QApplication, QCheckBox
+
+from mossy_bridge.desk.map.placing import exit_rect, landing_point
+from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.plan.laying import Part
+from tests.support.qt import DeskCase
+
+CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+class MapCase(DeskCase):
+    def setUp(self):
+        super().setUp()
+        self.open_demo()
+        self.map = self.window.map
+        self.map.fit()
+        self.map.zoom(0.8 / self.map.scale)
+        self.map.centre_on(self.map.card_of("bell_sands").placed.rect.center())
+
+    def door(self, level, exit_):
+        card = self.map.card_of(level)
+        return self.on_map(exit_rect(card.placed, card.placed.level.exit(exit_), True).center())
+
+    def title_of(self, level):
+        return self.on_map(self.map.card_of(level).placed.rect.topLeft() + QPointF(60, 10))
+
+
+class Hands(MapCase):
+    def test_shift_drag_joins_there_and_back(self):
+        self.drag(self.map, self.door("slipway", "east_gate"), self.title_of("mud_flats"), SHIFT)
+        flow = self.window.document.flow
+        self.assertEqual(flow.level("slipway").exit("to_mud_flats").to.spawn, "from_the_slipway")
+        self.assertEqual(flow.level("mud_flats").exit("to_the_slipway").to.level, "slipway")
+        self.assertEqual(flow.level("slipway").exit("east_gate").to.level, "bell_sands")
+        self.assertEqual(self.window.document.undo_name, "join The Slipway and Mud Flats there and back")
+
+    def test_control_chooses_several(self):
+        self.click(self.map, self.title_of("bell_sands"))
+        self.click(self.map, self.title_of("eel_sluice"), CONTROL)
+        self.assertEqual(self.window.selection.levels, ("bell_sands", "eel_sluice"))
+        self.assertIs(self.window.bench.currentWidget(), self.window.bench.several)
+        self.click(self.map, self.title_of("eel_sluice"), CONTROL)
+        self.assertEqual(self.window.selection.levels, ("bell_sands",))
+        self.click(self.map, self.door("bell_sands", "east_gate"))
+        self.click(self.map, self.door("eel_sluice", "wicket"), CONTROL)
+        self.assertEqual(len(self.window.selection.crossings), 2)
+        self.map.grab()
+        self.key(self.window, Qt.Key.Key_Delete)
+        flow = self.window.document.flow
+        self.assertIsNone(flow.level("bell_sands").exit("east_gate"))
+        self.assertIsNone(flow.level("eel_sluice").exit("wicket"))
+
+    def test_a_bridge_is_chosen_by_a_click(self):
+        bridge = self.map.scene.bridges["bell_sands", "east_gate", "gull_stair"]
+        points = [bridge._curve.at(t)[:2] for t in (0.3, 0.4, 0.5, 0.6)]
+        free = next(QPointF(x, y) for x, y in points if self.map.scene.card_at(QPointF(x, y)) is None)
+        self.click(self.map, self.on_map(free))
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("bell_sands", "east_gate"))
+
+    def test_a_double_click_opens_the_plan_and_escape_comes_back(self):
+        at = QPointF(self.title_of("bell_sands"))
+        event = QMouseEvent(QEvent.Type.MouseButtonDblClick, at, at, Qt.MouseButton.LeftButton,
+                            Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)  # fmt: skip
+        QApplication.sendEvent(self.map, event)
+        self.assertTrue(self.window.is_plan_open)
+        self.assertEqual(self.window.plan.canvas.key, "bell_sands")
+        self.key(self.window.plan.canvas, Qt.Key.Key_Escape)
+        self.assertFalse(self.window.is_plan_open)
+        self.key(self.map, Qt.Key.Key_Return)
+        self.assertTrue(self.window.is_plan_open)
+
+    def test_the_wheel_zooms_to_where_the_mouse_is(self):
+        at = QPointF(300, 120)
+        held = self.map.point_at(at)
+        event = QWheelEvent(at, at, QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
+                            Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+        scale = self.map.scale
+        QApplication.sendEvent(self.map, event)
+        self.assertGreater(self.map.scale, scale)
+        self.assertLess((self.map.point_at(at) - held).manhattanLength(), 1e-6)
+
+    def test_tips_tell_doors_levels_and_bridges(self):
+        self.assertIn(
+            "East gate\nDrag it", self.map._told(self.map.point_at(QPointF(self.door("bell_sands", "east_gate"))))
+        )
+        self.assertIn("1-2 Bell Sands", self.map._told(self.map.point_at(QPointF(self.title_of("bell_sands")))))
+        self.assertEqual(self.map._told(QPointF(-9000, -9000)), "")
+        where = self.title_of("bell_sands")
+        QApplication.sendEvent(self.map, QHelpEvent(QEvent.Type.ToolTip, where, self.map.mapToGlobal(where)))
+
+    def test_a_moved_card_is_let_go(self):
+        start = self.title_of("bell_sands")
+        self.drag(self.map, start, start + QPoint(10, 60))
+        self.assertIn("bell_sands", self.window.document.flow.map)
+        self.key(self.window, Qt.Key.Key_M, CONTROL | Qt.KeyboardModifier.AltModifier)
+        self.assertNotIn("bell_sands", self.window.document.flow.map)
+
+    def test_landing_beside_a_spawn_point_means_it(self):
+        card = self.map.card_of("bell_sands")
+        point = landing_point(card.placed, "buoy", True)
+        self.assertEqual(self.map._spawn_near(card, point), "buoy")
+        self.assertEqual(self.map._spawn_near(card, card.placed.rect.topLeft()), "west")
+
+
+class Bench(MapCase):
+    def texts(self, column):
+        return [link.words for link in column.findChildren(Link)]
+
+    def test_ways_in_and_out_lead_on(self):
+        level = self.window.bench.level
+        self.window.selection.select("bell_sands")
+        self.assertIn("The Slipway: East gate", self.texts(level._ways_in))
+        next(link for link in level._ways_in.findChildren(Link) if link.words == "The Slipway: East gate").click()
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", "east_gate"))
+        self.window.selection.select("bell_sands")
+        next(link for link in level._inside.findChildren(Link) if "Ring the buoy" in link.words).click()
+        self.assertEqual(self.window.selection.parts, (Part("deeds", "ring_buoy"),))
+        self.window.selection.select("bell_sands")
+        next(link for link in level._ways_out.findChildren(Link) if link.words.startswith("East gate")).click()
+        self.assertEqual(self.window.selection.exit_id, "east_gate")
+        self.assertIs(self.window.bench.currentWidget(), self.window.bench.crossing)
+        self.window.bench.crossing._titles[1].click()
+        self.assertEqual(self.window.selection.level_id, "gull_stair")
+
+    def test_a_copys_list_says_where_exits_lead_and_is_ticked_off(self):
+        self.window.selection.select("credits")
+        self.window.requests.levels.duplicate()
+        if self.window.ahead.isVisible():
+            self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        boxes = self.window.bench.level._inside.findChildren(QCheckBox)
+        self.assertEqual(
+            [box.accessibleName() for box in boxes],
+            ["exit Lamp → The lamp is lit", "exit Bell → The bell guides them home"],
+        )
+        boxes[0].click()
+        self.assertEqual(self.window.document.flow.level(self.window.selection.level_id).unreviewed, ("exit bell",))
+        next(link for link in self.window.bench.level._inside.findChildren(Link) if "All of it" in link.words).click()
+        self.assertEqual(self.window.document.flow.level(self.window.selection.level_id).unreviewed, ())
+
+    def test_the_checklist_is_ticked_on_the_bench(self):
+        self.window.requests.upkeep.add_item("Has music")
+        self.window.requests.upkeep.add_item("The bell can be heard from every door, even in a storm at night")
+        self.window.selection.select("bell_sands")
+        self.settle()
+        music, bell = self.window.bench.level._inside.findChildren(QCheckBox)
+        self.assertTrue(bell.text().endswith("…"))
+        self.assertTrue(bell.toolTip().endswith("at night"))
+        music.click()
+        self.assertEqual(self.window.document.flow.level("bell_sands").ticked, ("has_music",))
+
+    def test_both_banks_are_edited_by_hand(self):
+        self.window.selection.select("slipway", "east_gate")
+        self.settle()
+        right = self.window.bench.crossing.right
+        self.assertEqual((right.key, right.parts), ("bell_sands", (Part("spawns", "west"),)))
+        frame = right.frame()
+        start = frame.point(4, 15.2).toPoint()
+        self.drag(right, start, start + QPoint(round(4 * frame.scale), 0))
+        self.assertEqual(self.window.document.flow.level("bell_sands").spawn("west").x, 8)
+        self.assertEqual(self.window.selection.exit_id, "east_gate")
+        left = self.window.bench.crossing.left
+        left.setFocus()
+        self.key(left, Qt.Key.Key_Left)
+        self.assertEqual(self.window.document.flow.level("slipway").exit("east_gate").area[0], 61.5)
+        self.assertAlmostEqual(left.frame().scale, right.frame().scale)
+
+    def test_what_is_gone_is_no_longer_selected(self):
+        self.window.selection.select("slipway", "east_gate")
+        self.window.document.edit("gone", lambda flow: edits.remove_thing(flow, "slipway", "exits", "east_gate"))
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", ""))
+        self.window.document.edit("gone", lambda flow: edits.remove_levels(flow, ["slipway"]))
+        self.assertEqual(self.window.selection.level_id, "")
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,185 @@
+"""The order strip, and what is told before an edit is made."""
+
+import unittest
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QMenu
+
+from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.flow import Destination
+from tests.support.qt import DeskCase
+
+CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+class StripCase(DeskCase):
+    def setUp(self):
+        super().setUp()
+        self.open_demo()
+        self.strip = self.window.strip
+
+    def order(self):
+        return [level.id for level in self.window.document.flow.levels]
+
+    def bead(self, level):
+        return self.strip.bead_at(level).toPoint()
+
+    def chain(self):
+        """Lets every exit of one level lead to the next of the order, so that moves have consequences."""
+        self.window.document.edit("chain", lambda flow: edits.set_exit(
+            flow, "slipway", "east_gate", to=Destination(kind="next")))  # fmt: skip
+
+
+class Reordering(StripCase):
+    def test_dragging_one_level_tells_what_would_change_and_joins_the_region(self):
+        self.chain()
+        told = []
+        start, end = self.bead("bell_sands"), self.bead("pan_row") - QPoint(23, 0)
+        from PyQt6.QtCore import QEvent
+
+        self.mouse(self.strip, QEvent.Type.MouseButtonPress, start)
+        for step in range(1, 6):
+            self.mouse(self.strip, QEvent.Type.MouseMove, start + (end - start) * step / 5)
+            told.append(self.strip._drag.told if self.strip._drag else "")
+        self.mouse(self.strip, QEvent.Type.MouseButtonRelease, end)
+        self.assertIn("2 exits would lead elsewhere", told[-1])
+        order = self.order()
+        self.assertEqual(order[order.index("salt_gate") + 1], "bell_sands")
+        self.assertEqual(self.window.document.flow.level("bell_sands").region, "town")
+        self.assertFalse(self.window.ahead.isVisible())
+        self.key(self.window, Qt.Key.Key_Z, CONTROL)
+        self.assertEqual(self.order()[3], "bell_sands")
+
+    def test_dragging_several_and_escape(self):
+        self.click(self.strip, self.bead("bell_sands"))
+        self.click(self.strip, self.bead("mud_flats"), SHIFT)
+        self.assertEqual(self.window.selection.levels, ("bell_sands", "eel_sluice", "mud_flats"))
+        self.click(self.strip, self.bead("eel_sluice"), CONTROL)
+        before = self.window.document.flow
+        from PyQt6.QtCore import QEvent
+
+        self.mouse(self.strip, QEvent.Type.MouseButtonPress, self.bead("bell_sands"))
+        self.mouse(self.strip, QEvent.Type.MouseMove, self.bead("stair_well"))
+        self.key(self.strip, Qt.Key.Key_Escape)
+        self.mouse(self.strip, QEvent.Type.MouseButtonRelease, self.bead("stair_well"))
+        self.assertTrue(self.window.document.flow is before)
+        self.drag(self.strip, self.bead("bell_sands"), self.bead("slipway") - QPoint(20, 0))
+        self.assertEqual(self.order()[2:5], ["bell_sands", "mud_flats", "slipway"])
+
+    def test_a_region_is_dragged_whole_folded_and_opened(self):
+        at = self.strip.heading_at("light").toPoint()
+        self.drag(self.strip, at, self.bead("slipway") - QPoint(12, 30))
+        regions = [level.region for level in self.window.document.flow.levels if level.region]
+        self.assertEqual(list(dict.fromkeys(regions)), ["light", "shore", "town"])
+        self.assertEqual([region.id for region in self.window.document.flow.regions], ["light", "shore", "town"])
+        width = self.strip._layout.width
+        self.click(self.strip, self.strip.heading_at("shore").toPoint())
+        self.assertLess(self.strip._layout.width, width)
+        self.strip.grab()
+        self.click(self.strip, self.strip.heading_at("shore").toPoint())
+        self.assertEqual(self.strip._layout.width, width)
+        self.key(self.window, Qt.Key.Key_R, CONTROL | Qt.KeyboardModifier.AltModifier)
+        self.assertTrue(self.strip.is_collapsed)
+
+    def test_moving_and_stepping_by_keys(self):
+        self.window.selection.select("eel_sluice")
+        self.key(self.window, Qt.Key.Key_Left, CONTROL | Qt.KeyboardModifier.AltModifier)
+        self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        self.assertEqual(self.order()[3:5], ["eel_sluice", "bell_sands"])
+        self.key(self.strip, Qt.Key.Key_Right, SHIFT)
+        self.assertEqual(self.window.selection.levels, ("eel_sluice", "bell_sands"))
+        scale = self.strip._spacing
+        self.key(self.strip, Qt.Key.Key_Minus)
+        self.assertLess(self.strip._spacing, scale)
+        self.strip.grab()
+
+    def test_a_thousand_levels_stay_usable(self):
+        for _ in range(6):
+            self.window.selection.select_levels(self.order())
+            self.window.document.edit("many", lambda flow: _doubled(flow))
+        self.assertGreater(len(self.order()), 1000)
+        for _ in range(12):
+            self.strip.zoom(0.8)
+        self.strip.grab()
+        self.window.selection.select(self.order()[-1])
+        self.assertLess(self.bead(self.order()[-1]).x(), self.strip.width())
+        self.strip.collapse()
+        self.assertLess(self.strip._layout.width, 40_000)
+        self.strip.grab()
+
+
+def _doubled(flow):
+    from mossy_bridge.model.edits.duplicate import duplicate
+
+    return duplicate(flow, [level.id for level in flow.levels])[0]
+
+
+class Ahead(StripCase):
+    def test_removal_offers_to_lead_past_it(self):
+        self.window.selection.select("weigh_house")
+        self.window.map.setFocus()
+        self.key(self.window, Qt.Key.Key_Delete)
+        ahead = self.window.ahead
+        self.assertTrue(ahead.isVisible())
+        self.assertIn("Salt Gate: Weigh arch would lead nowhere", ahead._told.text())
+        self.assertEqual(ahead.other.text(), "Lead its ways in to Rope Walk")
+        self.key(ahead.yes, Qt.Key.Key_Escape)
+        self.assertIn("weigh_house", self.order())
+        self.key(self.window, Qt.Key.Key_Delete)
+        ahead.other.click()
+        self.assertNotIn("weigh_house", self.order())
+        self.assertEqual(self.window.document.flow.level("salt_gate").exit("weigh_arch").to.level, "rope_walk")
+
+    def test_what_concerns_nobody_is_made_at_once(self):
+        self.window.requests.levels.set("slipway", name="The Hard")
+        self.assertEqual(self.window.document.flow.level("slipway").name, "The Hard")
+        self.assertFalse(self.window.ahead.isVisible())
+
+    def test_a_code_in_use_and_not_shipping_are_told_first(self):
+        self.window.requests.levels.set("slipway", code="1-2")
+        self.assertIn("Bell Sands has the code 1-2 already", self.window.ahead._told.text())
+        self.window.requests.levels.set("slipway", ships=False)
+        self.assertIn("would lead nowhere", self.window.ahead._title.text())
+        self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        self.assertFalse(self.window.document.flow.level("slipway").ships)
+
+
+class Menus(StripCase):
+    def run_entry(self, menu, text):
+        for action in menu.actions():
+            if action.menu():
+                inner = next((a for a in action.menu().actions() if a.text() == text), None)
+                if inner:
+                    inner.trigger()
+                    return
+            if action.text().replace("&", "") == text:
+                action.trigger()
+                return
+        self.fail(f"no entry {text}")
+
+    def test_a_region_is_named_tinted_renumbered_and_removed(self):
+        self.person.answers |= {"Rename the region": "Salt Town", "Renumber": "7-1"}
+        for text in ("Rename…", "Clay", "Renumber its codes…"):
+            self.run_entry(region_menu(self.window, "town"), text)
+        region = self.window.document.flow.regions[1]
+        self.assertEqual((region.name, region.tint), ("Salt Town", "clay"))
+        self.assertEqual(self.window.document.flow.level("salt_gate").code, "7-1")
+        self.assertEqual(self.window.document.flow.level("brine_pit").code, "7-2b")
+        self.run_entry(region_menu(self.window, "town"), "Remove the region, keep its levels")
+        self.assertEqual(self.window.document.flow.level("salt_gate").region, "")
+        self.strip.grab()
+
+    def test_the_menu_of_levels(self):
+        self.window.selection.select("credits")
+        menu = level_menu(self.window)
+        self.assertIsInstance(menu, QMenu)
+        self.run_entry(menu, "The Light")
+        self.assertEqual(self.window.document.flow.level("credits").region, "light")
+        self.person.answers["New region"] = "Afterwards"
+        self.run_entry(level_menu(self.window), "New region of these…")
+        self.assertEqual(self.window.document.flow.level("credits").region, "afterwards")
+
+
+if __name__ == "__main__":
+    unittest.main()
