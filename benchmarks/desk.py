@@ -118,7 +118,7 @@ def _edited(window: Window, level: str, field: str) -> Times:
         times.append(
             _timed(
                 lambda change=change: (
-                    window.document.edit("measure", lambda flow: set_level(flow, level, **change)),
+                    window.requests.door.edit("measure", lambda flow: set_level(flow, level, **change)),
                     window.repaint(),
                 )
             )
@@ -140,14 +140,14 @@ def _surveyed(window: Window) -> tuple[Times, Times, Times]:
         last[0] = now
 
     tick.timeout.connect(note)
-    window.surveyor.answered.connect(loop.quit)
-    window.surveyor.surveyed.connect(loop.quit)
+    window.surveyor.judged.connect(loop.quit)
+    window.surveyor.appraised.connect(loop.quit)
     for number in range(8):
         level = window.document.flow.levels[len(window.document.flow.levels) // 2 + number]
         exit_ = level.exits[-1]
         lock = "never" if exit_.opens == "always" else "always"
         began = time.perf_counter()
-        window.document.edit(
+        window.requests.door.edit(
             "measure", lambda flow, lv=level, ex=exit_, to=lock: set_exit(flow, lv.id, ex.id, opens=to)
         )
         QApplication.processEvents()

@@ -5,7 +5,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 
-from mossy_bridge.checks.finding import Check, Finding
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.registry import Check
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
 from mossy_bridge.exchange.shipping_values import undeliverable
@@ -51,9 +54,20 @@ class Appraisal:
         """For each exit that ever fires the levels it leads to."""
         return levels_led_to(self.survey)
 
+    def for_flow(self, flow: Flow) -> "Appraisal":
+        """The same, for a flow that differs in its layout only."""
+        found = Appraisal(flow, self.survey, self.findings)
+        found.__dict__.update({name: value for name, value in self.__dict__.items() if name not in found.__dict__})
+        return found
+
     def open_findings(self) -> list[Finding]:
         """The findings that nobody has accepted."""
         return [finding for finding in self.findings if not finding.waived]
+
+
+def only_layout_differs(one: Flow, other: Flow) -> bool:
+    """Whether two flows are the same but for where cards lie on the map, of which neither rules nor checks know."""
+    return one.map != other.map and replace(one, map=other.map) == other
 
 
 def default_budget(flow: Flow, cancelled: Callable[[], bool] = lambda: False) -> Budget:

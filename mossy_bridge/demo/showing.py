@@ -58,24 +58,24 @@ class View(NamedTuple):
 
 
 def _facts(window: "Window") -> None:
-    window.faces.turn(1)
+    window.faces.turn_to(window.facts)
     window.facts.grid.setCurrentIndex(window.facts.table.index(1, 4))
 
 
 def _transitions(window: "Window") -> None:
-    window.faces.turn(2)
+    window.faces.turn_to(window.transitions)
     window.bench.crossing.deck.setFocus()
     window.bench.crossing.deck._choose(2)
 
 
 def _tour(window: "Window") -> None:
-    window.faces.turn(8)
+    window.faces.turn_to(window.tour)
     window.tour.make.click()
     _wait_until(lambda: not window.tour.busy)
 
 
 def _pace(window: "Window") -> None:
-    window.faces.turn(9)
+    window.faces.turn_to(window.pace)
     _wait_until(lambda: window.pace.table.rowCount() > 0)
 
 
@@ -84,7 +84,7 @@ def _checklist(window: "Window") -> None:
     window.requests.upkeep.add_item("The bell can be heard from the door")
     for name in ("slipway", "bell_sands", "mud_flats"):
         window.requests.upkeep.tick(name, "has_its_own_music", True)
-    window.faces.turn(3)
+    window.faces.turn_to(window.checklist)
 
 
 def _trial(window: "Window") -> None:
@@ -110,7 +110,7 @@ VIEWS = (
     View("tour", selected=("bell_sands", ""), then=_tour),
     View("pace", selected=("bell_sands", ""), then=_pace),
     View("trial", selected=("title", ""), then=_trial),
-    View("game", selected=("title", ""), then=lambda window: window.faces.turn(7)),
+    View("game", selected=("title", ""), then=lambda window: window.faces.turn_to(window.game)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),
     View("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
 )

@@ -4,12 +4,11 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtCore import QPoint, QSettings
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMainWindow, QWidget
 
-from mossy_bridge import __version__
-from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.bench.bench import Bench
 from mossy_bridge.desk.dialogs.person import DialogPerson, Person
@@ -29,12 +28,14 @@ from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selected, Selection
-from mossy_bridge.desk.shell.action_table import action_table, help_text
-from mossy_bridge.desk.shell.actions import Action, Actions
+from mossy_bridge.desk.shell.action_table import action_table
+from mossy_bridge.desk.shell.actions import Actions
+from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, body_of
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.faults import Fault, Faults
 from mossy_bridge.desk.shell.find_box import FindBox
-from mossy_bridge.desk.shell.proposal_bar import Ahead
+from mossy_bridge.desk.shell.handbook import ABOUT, help_text
+from mossy_bridge.desk.shell.proposal_bar import ProposalBar
 from mossy_bridge.desk.shell.verdict_line import VerdictLine
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
@@ -45,11 +46,10 @@ from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.surveyor import Surveyor
 from mossy_bridge.model.edits.levels import owner, whole
+from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import Resolver, resolved
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.play.state import Move
-
-MAP, FACTS, TRANSITIONS, CHECKLIST, TESTING, FILES, PATTERNS, GAME, TOUR, PACE = range(10)
 
 
 @dataclass(frozen=True)
@@ -75,7 +75,8 @@ class Window(QMainWindow):
         self.person = person or DialogPerson(self)
         self.requests = Requests(self.document, self.selection)
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
-        self.files = Files(self.document, self.person, settings, kept_in / "versions" if kept_in else None)
+        versions = kept_in / "versions" if kept_in else None
+        self.files = Files(self.document, self.requests.door, self.person, settings, versions)
         self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
         self.faults = Faults(self)
         self.watch = LevelFileWatch(self)
@@ -84,94 +85,60 @@ class Window(QMainWindow):
         self._resolver = Resolver()
         self._make_bands()
         self._arrange()
-        self.actions_made = Actions(self, self.menuBar(), self._table())
+        self.actions_made = Actions(self, self.menuBar(), action_table(self))
         self._connect()
         self.document.where = self._where
         self.setMinimumSize(820, 560)
-        self._on_kept()
-        self._on_changed()
+        self._on_opened()
 
-    def _table(self) -> list[Action]:
-        return action_table(self)
+    @property
+    def widget(self) -> QWidget:
+        """The widget that menus belong to."""
+        return self
 
     def _make_bands(self) -> None:
         look, requests, selection = self.look, self.requests, self.selection
         self.verdict = VerdictLine(look)
-        self.ahead = Ahead(look)
-        self.strip = Strip(look, selection, requests.levels, requests.proposer)
+        self.proposal_bar = ProposalBar(look)
+        self.strip = Strip(look, selection, requests.levels, requests.door)
         self.map = MapView(look, selection)
         self.faces = Faces()
         self.facts = FactsFace(look, requests, selection)
         self.transitions = TransitionsFace(look, selection)
         self.checklist = ChecklistFace(look, requests, selection)
         self.testing = TestingFace(requests, selection)
-        self.level_files = FilesFace(requests, selection, self.look_again)
+        self.level_files = FilesFace(requests, selection, self.watch, self.look_again)
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)
-        self.game = GameFace(self.document, self.person)
+        self.game = GameFace(requests.door, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.walking = Walking(look, self.map, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
         self.survey_column = SurveyColumn(look, requests)
 
     def _arrange(self) -> None:
-        for face, title, tip in ((self.map, "Map", "Levels by crossings from the start"),
-                                 (self.facts, "Facts", "What the game remembers, and where"),
-                                 (self.transitions, "Transitions", "What happens between levels, compared"),
-                                 (self.checklist, "Checklist", "What every level must have"),
-                                 (self.testing, "For testing", "Values that are not to be delivered"),
-                                 (self.level_files, "Level files", "The files of the levels, compared with the disk"),
-                                 (self.patterns, "Patterns", "Model levels and what follows them"),
-                                 (self.game, "Game", "What holds for the whole game"),
-                                 (self.tour, "Tour", "A play-test plan for the real game"),
-                                 (self.pace, "Pace", "Minutes and difficulty along walks")):  # fmt: skip
-            self.faces.add(face, title, tip)
-        self.walk_button = QPushButton("Trial walk")
-        self.walk_button.setProperty("leading", True)
-        self.walk_button.setMinimumWidth(self.walk_button.fontMetrics().horizontalAdvance("Leave walk") + 44)
-        self.walk_button.setToolTip("Play the flow move by move (F6)")
+        for face in (self.map, self.facts, self.transitions, self.checklist, self.testing, self.level_files,
+                     self.patterns, self.game, self.tour, self.pace):  # fmt: skip
+            self.faces.add(face)
+        self.walk_button = WalkButton()
         self.faces.add_button(self.walk_button)
-        self.below = QStackedWidget()
-        self.below.addWidget(self.bench)
-        self.below.addWidget(self.walking.page)
-        halves = QSplitter(Qt.Orientation.Vertical)
-        halves.addWidget(self.faces)
-        halves.addWidget(self.below)
-        halves.setStretchFactor(0, 3)
-        halves.setStretchFactor(1, 2)
-        halves.setSizes([350, 310])
-        self.middle = QStackedWidget()
-        self.middle.addWidget(halves)
-        self.middle.addWidget(self.plan)
-        self.across = QSplitter(Qt.Orientation.Horizontal)
-        self.across.addWidget(self.middle)
-        self.across.addWidget(self.survey_column)
-        self.across.setStretchFactor(0, 1)
-        self.across.setSizes([980, 300])
-        for splitter in (halves, self.across):
-            splitter.setHandleWidth(1)
-            splitter.setChildrenCollapsible(False)
-        body = QWidget()
-        layout = QVBoxLayout(body)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        for band in (self.verdict, self.strip, self.ahead):
-            layout.addWidget(band)
-        layout.addWidget(self.across, 1)
-        self.setCentralWidget(body)
+        self.middle = Middle(self.faces, self.bench, self.walking.page, self.plan)
+        self.setCentralWidget(body_of((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column))
 
     def _connect(self) -> None:
-        self.document.changed.connect(self._on_changed)
-        self.document.travelled.connect(self._on_travelled)
-        self.document.kept.connect(self._on_kept)
-        self.document.refused.connect(lambda sentence: self.person.tell("Not possible", sentence))
-        self.requests.proposer.proposed.connect(self.ahead.propose)
-        self.ahead.answered.connect(self.requests.proposer.carry_out)
-        self.ahead.closed.connect(self.strip.setFocus)
+        document, door = self.document, self.requests.door
+        document.opened.connect(self._on_opened)
+        document.changed.connect(self._on_changed)
+        document.travelled.connect(self._on_travelled)
+        document.saved.connect(self._on_saved)
+        door.refused.connect(lambda sentence: self.person.tell("Not possible", sentence))
+        door.proposed.connect(self.proposal_bar.propose)
+        self.proposal_bar.answered.connect(door.carry_out)
+        self.proposal_bar.closed.connect(self.strip.setFocus)
         self.surveyor.started.connect(self._on_survey_started)
-        self.surveyor.answered.connect(self.verdict.show_answer)
-        self.surveyor.surveyed.connect(self._on_surveyed)
+        self.surveyor.judged.connect(self.verdict.show_answer)
+        self.surveyor.appraised.connect(self._on_appraised)
         self.surveyor.failed.connect(self.verdict.show_failure)
         self.strip.menu_wanted.connect(self._show_menu)
         self.map.menu_wanted.connect(lambda level, at: self._show_menu(level, "", at))
@@ -183,7 +150,6 @@ class Window(QMainWindow):
         self.bench.plan_wanted.connect(lambda: self.open_plan(self.selection.level_id))
         self.plan.closed.connect(self.close_plan)
         self.plan.exit_wanted.connect(self._show_crossing)
-        self.faces.turned.connect(lambda _: self._show_face())
         self.watch.changed.connect(self._on_files_changed)
         self.selection.changed.connect(self._on_selected)
         self.survey_column.show_wanted.connect(self.show_finding)
@@ -194,7 +160,8 @@ class Window(QMainWindow):
         self.walk_button.clicked.connect(self.walk_or_leave)
         self.walking.begun.connect(self._on_walk)
         self.walking.ended.connect(self._on_walk)
-        self.requests.upkeep.inquiry.route_wanted.connect(self.show_route)
+        self.walking.searching.connect(self._on_searching)
+        self.requests.upkeep.condition_query.route_wanted.connect(self.show_route)
         self.files.recent_changed.connect(self._fill_recent)
         self.files.not_kept.connect(partial(self._on_not_kept, "version", "Saved, but not kept as a version"))
         self.faults.happened.connect(self._on_fault)
@@ -206,21 +173,47 @@ class Window(QMainWindow):
 
     # -- what happened ---------------------------------------------------------------------------------
 
-    def _on_changed(self) -> None:
+    def _on_opened(self) -> None:
+        """Another flow is shown from the start, its survey unknown."""
+        self.result, self._standing = None, Standing(None)
+        self.middle.close_plan()
+        self.map.fit_next()
+        self.selection.reset()
+        self.survey_column.show_result(None)
+        self.verdict.forget()
+        self._show_everything()
+        self._survey()
+
+    def _on_changed(self, before: Flow, after: Flow) -> None:
+        self.selection.tidied(after)
+        if self.result and only_layout_differs(before, after):
+            self.result = self.result.for_flow(after)
+        else:
+            self._survey()
+        self._show_everything()
+
+    def _on_saved(self) -> None:
+        self._show_selected()  # its folder may be another one
+        self._show_title()
+        self.actions_made.refresh()
+
+    def _survey(self) -> None:
+        self.surveyor.look_at(self.document.flow, self.document.folder)
+
+    def _show_everything(self) -> None:
         document = self.document
-        self.selection.tidied(document.flow)
-        self.ahead.hide()
+        self.proposal_bar.hide()
+        self.watch.watch(document.flow, document.folder)
         self._show_flow()
         self.walking.show_flow(document.flow, document.folder, lambda: self.result.survey if self.result else None)
         self._show_selected()
-        self._show_face()
+        self.faces.show_flow(document.flow, self.result)
         self.survey_column.show_flow(document.flow)
-        self.watch.watch(document.flow, document.folder)
-        self.surveyor.look_at(document.flow, document.folder)
         self._show_title()
         self.actions_made.refresh()
 
     def _show_flow(self) -> None:
+        """The flow on strip and map, with how each level stands."""
         flow = self._resolver.resolved(self.document.flow)
         self.map.show_flow(flow, self.result)
         self.strip.show_flow(flow, self._standing)
@@ -233,56 +226,19 @@ class Window(QMainWindow):
         else:
             self.bench.refresh()
 
-    def _show_face(self) -> None:
-        flow, index = self.document.flow, self.faces.index
-        if index == FACTS:
-            self.facts.show_flow(flow, self.result.survey if self.result else None)
-        elif index == TRANSITIONS:
-            self.transitions.show_flow(flow)
-        elif index == CHECKLIST:
-            self.checklist.show_flow(flow)
-        elif index == TESTING:
-            self.testing.show_flow(flow)
-        elif index == FILES:
-            self.level_files.show_files(flow, self.document.folder, self.watch.news)
-        elif index == PATTERNS:
-            self.patterns.show_flow(flow)
-        elif index == GAME:
-            self.game.show_flow(flow)
-        elif index == PACE:
-            self.pace.show_flow(flow, self.result.survey if self.result else None)
-        elif index == TOUR:
-            self.tour.show_survey(self.result.survey if self.result else None)
-
-    def _on_kept(self) -> None:
-        """Another file, or the same saved: a new file is shown from the start, its survey unknown."""
-        if not self.document.undo_name and self._is_new():
-            self.result, self._standing = None, Standing(None)
-            self.close_plan()
-            self.map.fit_next()
-            self.selection.select()
-            self.survey_column.show_result(None)
-            self.verdict.forget()
-            self._on_changed()
-        self._show_selected()  # its folder may be another one
-        self._show_title()
-        self.actions_made.refresh()
-
-    def _is_new(self) -> bool:
-        return self.result is None or self.result.flow is not self.document.flow
-
     def _on_survey_started(self) -> None:
         self.survey_column.show_busy()
         self.verdict.show_busy()
 
-    def _on_surveyed(self, result: Appraisal) -> None:
+    def _on_appraised(self, result: Appraisal) -> None:
+        if result.flow is not self.document.flow:  # only its layout has changed meanwhile
+            result = result.for_flow(self.document.flow)
         self.result, self._standing = result, Standing(result)
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
         self.bench.crossing.show_findings(result.findings)
         self._show_flow()
-        if self.faces.index in (FACTS, TOUR, PACE):
-            self._show_face()
+        self.faces.show_result(result)
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)
 
@@ -294,10 +250,11 @@ class Window(QMainWindow):
         self.actions_made.refresh()
 
     def _on_files_changed(self) -> None:
-        self._show_face()
-        self.surveyor.look_at(self.document.flow, self.document.folder)
+        self.faces.show_flow(self.document.flow, self.result)
+        self._survey()
         count = sum(map(len, (self.watch.news.added, self.watch.news.gone, self.watch.news.renamed)))
-        self.faces.buttons[FILES].setText(f"Level files · {count} new on disk" if count else "Level files")
+        title = self.level_files.title
+        self.faces.button_of(self.level_files).setText(f"{title} · {count} new on disk" if count else title)
 
     def _on_not_kept(self, about: str, words: str, why: str) -> None:
         if why:
@@ -356,7 +313,7 @@ class Window(QMainWindow):
     @property
     def is_plan_open(self) -> bool:
         """Whether the plan fills the middle."""
-        return self.middle.currentWidget() is self.plan
+        return self.middle.is_plan_open
 
     def open_plan(self, level_id: str) -> None:
         """Lays out a level's plan in the full middle."""
@@ -364,14 +321,14 @@ class Window(QMainWindow):
             return
         if level_id != self.selection.level_id or self.selection.now.crossings or len(self.selection.levels) > 1:
             self.selection.select(level_id)
-        self.middle.setCurrentWidget(self.plan)
+        self.middle.open_plan()
         self._show_selected()
         self.plan.canvas.setFocus()
 
     def close_plan(self) -> None:
         """Back to the map and the bench."""
         if self.is_plan_open:
-            self.middle.setCurrentIndex(0)
+            self.middle.close_plan()
             self.selection.select(self.selection.level_id)  # what comes next is meant for the level again
             self.bench.refresh()
             self.map.setFocus()
@@ -408,8 +365,10 @@ class Window(QMainWindow):
         return box
 
     def walk_or_leave(self) -> None:
-        """Begins a trial walk at the start, or leaves the one under way."""
-        if self.walking.trial is None:
+        """Begins a trial walk at the start, or leaves the one under way, or gives up looking for one."""
+        if self.walking.busy:
+            self.walking.give_up()
+        elif self.walking.trial is None:
             self.walking.begin()
         else:
             self.walking.leave()
@@ -418,13 +377,16 @@ class Window(QMainWindow):
         walking = self.walking.trial is not None
         if walking:
             self.close_plan()
-            self.faces.turn(MAP)
-        self.below.setCurrentIndex(1 if walking else 0)
-        self.walk_button.setText("Leave walk" if walking else "Trial walk")
+            self.faces.turn_to(self.map)
+        self.middle.show_walk(walking)
+        self.walk_button.say(walking)
         if not walking:
             self.bench.refresh()
             self.map.setFocus()
         self.actions_made.refresh()
+
+    def _on_searching(self, words: str) -> None:
+        self.walk_button.say(self.walking.trial is not None, words)
 
     def _keep_route(self, route: tuple[Move, ...]) -> None:
         name = self.person.ask("Keep as a recorded walk", "What is it called? Every survey will walk it again.")
@@ -435,8 +397,8 @@ class Window(QMainWindow):
         """Selects a level or a thing in it, and shows it on the map."""
         if not level_id:
             return
-        if self.faces.index != MAP:
-            self.faces.turn(MAP)
+        if not self.faces.is_in_view(self.map):
+            self.faces.turn_to(self.map)
         level = whole(self.document.flow, level_id)
         if group == "exits":
             self.close_plan()
@@ -475,7 +437,7 @@ class Window(QMainWindow):
     def _show_menu(self, level: str, region: str, at: QPoint) -> None:
         if level and level not in self.selection.levels:
             self.selection.select(level)
-        menu = region_menu(self, region) if region and not level else level_menu(self)
+        menu = region_menu(self, region) if region and not level else level_menu(self, self.actions_made)
         menu.popup(at)
 
     def look_again(self) -> None:
@@ -493,8 +455,7 @@ class Window(QMainWindow):
 
     def about(self) -> None:
         """Says what this is."""
-        text = f"Mossy Bridge {__version__}\n\nLays out how a game moves from level to level, and proves that every level is reached and nobody gets stuck.\n\nFree software under the GNU General Public License, version 3 or later."  # noqa: E501
-        self.person.tell("About Mossy Bridge", text)
+        self.person.tell("About Mossy Bridge", ABOUT)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if self.files.may_leave():

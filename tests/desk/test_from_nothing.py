@@ -35,8 +35,8 @@ class ByHand(DeskCase):
 
     def agree(self):
         """Enter, where the band above asks."""
-        if self.window.ahead.isVisible():
-            self.press(Qt.Key.Key_Return, widget=self.window.ahead.yes)
+        if self.window.proposal_bar.isVisible():
+            self.press(Qt.Key.Key_Return, widget=self.window.proposal_bar.yes)
 
     def name(self, text):
         self.press(Qt.Key.Key_F2)
@@ -202,7 +202,7 @@ class Hands(ByHand):
         window.selection.select(names[0])
         before = self.hand
         self.press(Qt.Key.Key_N, CONTROL | SHIFT)
-        self.assertIn("1 exit would lead elsewhere", window.ahead._title.text())
+        self.assertIn("1 exit would lead elsewhere", window.proposal_bar._title.text())
         self.agree()
         self.assertEqual(self.hand - before, 2)
         self.assertEqual([level.id for level in window.document.flow.levels][:3:2], [names[0], names[1]])

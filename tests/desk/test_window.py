@@ -211,7 +211,7 @@ class Levels(DeskCase):
         window.map.setFocus()
         self.key(window, Qt.Key.Key_Delete)
         self.assertEqual(len(window.document.flow.levels), 2)  # an exit would lead nowhere: that is told first
-        self.key(window.ahead.yes, Qt.Key.Key_Return)
+        self.key(window.proposal_bar.yes, Qt.Key.Key_Return)
         self.assertEqual(len(window.document.flow.levels), 1)
         self.key(window, Qt.Key.Key_Z, CONTROL)
         self.assertEqual(len(window.document.flow.levels), 2)
@@ -358,7 +358,7 @@ class Manners(DeskCase):
     def test_only_the_latest_flow_is_surveyed(self):
         self.open_demo()
         for number in range(20):
-            self.window.document.edit("rename", lambda flow, n=number: _retitled(flow, str(n)))
+            self.window.requests.door.edit("rename", lambda flow, n=number: _retitled(flow, str(n)))
             QApplication.processEvents()
         self.settle()
         self.assertIs(self.window.result.flow, self.window.document.flow)

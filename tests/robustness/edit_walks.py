@@ -74,10 +74,8 @@ class Walker:
         self.selection = Selection()
         self.requests = Requests(self.document, self.selection)
         self.refusals = []
-        self.requests.proposer.proposed.connect(
-            lambda one: self.requests.proposer.carry_out(one, self.pick.random() < 0.3)
-        )
-        self.document.refused.connect(self.refusals.append)
+        self.requests.door.proposed.connect(lambda one: self.requests.door.carry_out(one, self.pick.random() < 0.3))
+        self.requests.door.refused.connect(self.refusals.append)
         self.document.changed.connect(lambda: self.selection.tidied(self.document.flow))
         self.document.take(self.pick.choice(MAKERS)(seed))
         self.names = [f"{group}.{name}" for group in ("levels", "crossings", "plans", "upkeep", "facts", "transitions")

@@ -45,7 +45,8 @@ def say(*words):
     print(*words, f"{time.monotonic():.4f}", flush=True)
 say("ready", number)
 while True:
-    document.edit("title", lambda flow: set_level(replace(flow, title=str(number)), f"l{number % 150}", name=f"n {number}"))
+    flow = replace(document.flow, title=str(number))
+    document.make("title", set_level(flow, f"l{number % 150}", name=f"n {number}"))
     say("edited", number)
     if saving or number % 40 == 0:
         say("saving", number)

@@ -125,6 +125,11 @@ class DeskCase(unittest.TestCase):
         self.wait_until(lambda: not self.window.surveyor.busy, "the survey")
         QApplication.processEvents()
 
+    def agree(self):
+        """Says yes to the edit that is proposed."""
+        self.assertTrue(self.window.proposal_bar.isVisible(), "nothing is proposed")
+        self.window.proposal_bar.yes.click()
+
     def open_demo(self, name="tidewick"):
         self.window.files.open_demo(name)
         self.settle()

@@ -6,8 +6,10 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.geometry.triggers import has_size, y_down
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
 from mossy_bridge.plan.bodies import ROUNDING, body_at

@@ -4,7 +4,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.checks.finding import Found
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.language.asked import asked_by, conditions_of
 from mossy_bridge.model.flow import Level
 from mossy_bridge.model.sequence import first_play_level

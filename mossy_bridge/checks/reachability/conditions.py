@@ -5,7 +5,9 @@ from collections.abc import Callable, Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.checks.finding import Found
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.language.asked import progress_marks
 from mossy_bridge.language.evaluation import Facts, unknown_in_effect
 from mossy_bridge.language.parsing import parse_condition, parse_effect

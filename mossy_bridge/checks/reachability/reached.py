@@ -4,7 +4,9 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from mossy_bridge.checks.finding import Found, Inspection, Severity, check
+from mossy_bridge.checks.finding import Found, Severity
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.flow import Deed, Level
 from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Nowhere

@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 
-from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.checks.finding import Found
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.queries.saved_games import lost_when_resumed
 from mossy_bridge.reach.survey.budget import Budget

@@ -5,7 +5,9 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import PurePosixPath
 
-from mossy_bridge.checks.finding import Found, Inspection, Severity, check
+from mossy_bridge.checks.finding import Found, Severity
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.codes import CODE, code_shape, shape
 from mossy_bridge.model.flow import Level
 

@@ -5,7 +5,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Spawn, Tile
 from mossy_bridge.model.ids import nearest

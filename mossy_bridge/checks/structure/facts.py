@@ -5,7 +5,9 @@ from functools import cache
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.asked import asked_by, conditions_of
 from mossy_bridge.language.evaluation import Unknown, unknown_in_condition, unknown_in_effect

@@ -5,7 +5,9 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from pathlib import Path, PurePosixPath
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.codes import shape
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Flow, Level

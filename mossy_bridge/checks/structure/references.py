@@ -4,7 +4,9 @@ from collections.abc import Iterator
 
 from msgspec.structs import fields
 
-from mossy_bridge.checks.finding import Found, Inspection, check
+from mossy_bridge.checks.finding import Found
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.addresses import place_exists, short_places, things_of
 from mossy_bridge.model.flow import PLAYER, Deed, Exit, Level, Spawn
 from mossy_bridge.model.patterns import MERGED, NEVER_TAKEN

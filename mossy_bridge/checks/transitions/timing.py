@@ -5,7 +5,9 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Flow, Level, Step, Transition

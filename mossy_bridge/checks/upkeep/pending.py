@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, Severity, accepted_by, check
+from mossy_bridge.checks.finding import Found, Repair, Severity, accepted_by
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.addresses import long_title, place_exists, things_of
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Flow, Level, Waiver

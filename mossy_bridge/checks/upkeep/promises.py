@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 
-from mossy_bridge.checks.finding import Found, Inspection, Repair, check
+from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import upkeep
 from mossy_bridge.model.flow import Promise, Walk
 from mossy_bridge.play.replay import Replay

@@ -35,7 +35,7 @@ class Bench(QStackedWidget):
 
     def __init__(self, look: Look, document: Document, selection: Selection, requests: Requests, person: Person):
         super().__init__()
-        self._look, self._document, self._selection = look, document, selection
+        self._look, self._document, self._selection, self._requests = look, document, selection, requests
         self._empty = MarkedLabel()
         self._empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._empty.setWordWrap(True)
@@ -75,7 +75,7 @@ class Bench(QStackedWidget):
         if level and len(parts) == 1:
             name = f"{parts[0].group.removesuffix('s')} {parts[0].name}"
             if name in level.unreviewed:
-                self._document.amend(lambda flow: looked_at(flow, key, name))
+                self._requests.door.amend(lambda flow: looked_at(flow, key, name))
 
     def refresh(self) -> None:
         """Shows the selection as it now is in the flow. What was being typed about another level is kept."""

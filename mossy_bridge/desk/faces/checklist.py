@@ -6,6 +6,7 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRect
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faces.grid import Grid
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
@@ -66,6 +67,9 @@ class ChecklistTable(QAbstractTableModel):
 class ChecklistFace(QWidget):
     """Edits the checklist and ticks levels."""
 
+    title, tip = "Checklist", "What every level must have"
+    follows_survey = False
+
     def __init__(self, look: Look, requests: Requests, selection: Selection):
         super().__init__()
         self._look, self._requests, self._selection = look, requests, selection
@@ -91,7 +95,7 @@ class ChecklistFace(QWidget):
         self.grid.horizontalHeader().sectionClicked.connect(self._on_header)
         self.grid.verticalHeader().sectionClicked.connect(self._say)
 
-    def show_flow(self, flow: Flow) -> None:
+    def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows another flow; the cell one was at stays."""
         with self.grid.keeping_place():
             self.table.show_flow(flow)

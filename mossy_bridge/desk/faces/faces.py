@@ -1,19 +1,27 @@
 """Shows one face at a time, with a bar to choose it."""
 
+from typing import cast
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.desk.faces.face import Face
 from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.model.flow import Flow
 
 
 class Faces(QWidget):
-    """A stack of faces under a bar with their names. ``turned(index)`` follows every change."""
+    """A stack of faces under a bar with their names. ``turned(index)`` follows every change. Only the face in view is
+    shown a flow."""
 
     turned = pyqtSignal(int)
 
     def __init__(self) -> None:
         super().__init__()
+        self.faces: list[Face] = []
         self.buttons: list[QPushButton] = []
+        self._flow, self._result = Flow(), cast(Appraisal | None, None)
         self._group = QButtonGroup(self)
         self._stack = QStackedWidget()
         self._bar = QHBoxLayout()
@@ -26,18 +34,20 @@ class Faces(QWidget):
         layout.addLayout(self._bar)
         layout.addWidget(self._stack, 1)
 
-    def add(self, face: QWidget, title: str, tip: str) -> None:
+    def add(self, face: Face) -> None:
         """Adds a face behind the others."""
         index = len(self.buttons)
-        button = QPushButton(title)
+        button = QPushButton(face.title)
         button.setCheckable(True)
         button.setProperty("face", True)
-        button.setToolTip(plain(f"{tip} (Alt+{(index + 1) % 10})"))
+        button.setToolTip(plain(f"{face.tip} (Alt+{(index + 1) % 10})"))
         button.setChecked(index == 0)
         button.clicked.connect(lambda: self.turn(index))
         self._group.addButton(button)
+        self.faces.append(face)
         self.buttons.append(button)
         self._bar.insertWidget(index, button)
+        assert isinstance(face, QWidget)
         self._stack.addWidget(face)
 
     def add_button(self, button: QPushButton) -> None:
@@ -46,11 +56,38 @@ class Faces(QWidget):
 
     @property
     def index(self) -> int:
-        """The number of the face shown."""
+        """The number of the face in view."""
         return self._stack.currentIndex()
 
+    def is_in_view(self, face: Face) -> bool:
+        """Whether a face is in view."""
+        return self.faces[self.index] is face
+
     def turn(self, index: int) -> None:
-        """Shows another face."""
+        """Brings another face into view."""
         self.buttons[index].setChecked(True)
         self._stack.setCurrentIndex(index)
+        self._show()
         self.turned.emit(index)
+
+    def turn_to(self, face: Face) -> None:
+        """Brings a face into view."""
+        self.turn(self.faces.index(face))
+
+    def button_of(self, face: Face) -> QPushButton:
+        """The button that brings a face into view."""
+        return self.buttons[self.faces.index(face)]
+
+    def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
+        """Takes another flow; the face in view shows it."""
+        self._flow, self._result = flow, result
+        self._show()
+
+    def show_result(self, result: Appraisal | None) -> None:
+        """Takes another appraisal; the face in view shows it, if it is one that does."""
+        self._result = result
+        if self.faces[self.index].follows_survey:
+            self._show()
+
+    def _show(self) -> None:
+        self.faces[self.index].show_flow(self._flow, self._result)

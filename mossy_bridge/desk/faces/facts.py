@@ -6,6 +6,7 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRect
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faces.grid import Grid
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.fact import FactSentence, told_kind
@@ -128,6 +129,9 @@ class Legend(QWidget):
 class FactsFace(QWidget):
     """Shows and edits the facts."""
 
+    title, tip = "Facts", "What the game remembers, and where"
+    follows_survey = True
+
     def __init__(self, look: Look, requests: Requests, selection: Selection):
         super().__init__()
         self._look, self._requests, self._selection = look, requests, selection
@@ -159,10 +163,10 @@ class FactsFace(QWidget):
         self.grid.horizontalHeader().sectionClicked.connect(self._on_header)
         self.grid.verticalHeader().sectionClicked.connect(self._choose)
 
-    def show_flow(self, flow: Flow, survey: Survey | None) -> None:
+    def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Shows another flow; the cell one was at stays."""
         with self.grid.keeping_place():
-            self.table.show_flow(flow, survey)
+            self.table.show_flow(flow, result.survey if result else None)
             self.grid.setColumnWidth(0, HAD_W)
         self._say(max(self.grid.currentIndex().row(), 0))
 

@@ -2,21 +2,21 @@
 
 from collections.abc import Callable, Sequence
 from json import dumps, loads
-from pathlib import Path
 from typing import Any
 
 from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.game import GameSentence
 from mossy_bridge.desk.sentences.sentence import Sentence
-from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.edit_door import EditDoor
+from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
-from mossy_bridge.exchange.level_files import FileNews
 from mossy_bridge.exchange.validation import field_problem
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.language.numbers import number_text
@@ -101,15 +101,18 @@ class ListFace(QScrollArea):
 class GameFace(ListFace):
     """Says what holds for the whole game."""
 
-    def __init__(self, document: Document, person: Person):
+    title, tip = "Game", "What holds for the whole game"
+    follows_survey = False
+
+    def __init__(self, door: EditDoor, person: Person):
         super().__init__("Game", "What holds for the whole game.")
-        self.sentences = [GameSentence(name, document, person) for name in
+        self.sentences = [GameSentence(name, door, person) for name in
                           ("The game", "Plans", "The walker", "Actors and endings", "Limits")]  # fmt: skip
         for sentence in self.sentences:
             self._framed(sentence)
         self._end()
 
-    def show_flow(self, flow: Flow) -> None:
+    def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows another flow."""
         game, plans, walker, actors, limits = self.sentences
         game.say_game(flow)
@@ -124,13 +127,16 @@ class TestingFace(ListFace):
 
     __test__ = False
 
+    title, tip = "For testing", "Values that are not to be delivered"
+    follows_survey = False
+
     def __init__(self, requests: Requests, selection: Selection):
         super().__init__("For testing", "Values tried for the time being, and what is delivered instead of each. "
                          "A right click on any blank of a sentence keeps its value for delivery.")  # fmt: skip
         self._requests, self._selection = requests, selection
         self.sentences: list[Sentence] = []
 
-    def show_flow(self, flow: Flow) -> None:
+    def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows another flow."""
         self._begin()
         self.sentences = []
@@ -186,14 +192,21 @@ def _value(text: str, before: Any) -> Any:
 class FilesFace(ListFace):
     """Compares the level files on disk with those the flow names."""
 
-    def __init__(self, requests: Requests, selection: Selection, look_again: Callable[[], object]):
+    title, tip = "Level files", "The files of the levels, compared with the disk"
+    follows_survey = False
+
+    def __init__(
+        self, requests: Requests, selection: Selection, watch: LevelFileWatch, look_again: Callable[[], object]
+    ):
         super().__init__(
             "Level files", "The files that hold the levels, as the flow names them and as they are on disk."
         )
-        self._requests, self._selection, self._look_again = requests, selection, look_again
+        self._requests, self._selection = requests, selection
+        self._watch, self._look_again = watch, look_again
 
-    def show_files(self, flow: Flow, folder: Path | None, news: FileNews) -> None:
+    def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows what is different on disk."""
+        folder, news = self._watch.folder, self._watch.news
         self._begin()
         upkeep = self._requests.upkeep
         named = [level for level in flow.levels if level.file]
@@ -227,12 +240,15 @@ class FilesFace(ListFace):
 class PatternsFace(ListFace):
     """Lists the patterns and the levels that follow them."""
 
+    title, tip = "Patterns", "Model levels and what follows them"
+    follows_survey = False
+
     def __init__(self, requests: Requests, selection: Selection, person: Person):
         super().__init__("Patterns", "Model levels. Whatever is changed in a pattern changes in every level based on "
                          "it, but for what that level sets itself.")  # fmt: skip
         self._requests, self._selection, self._person = requests, selection, person
 
-    def show_flow(self, flow: Flow) -> None:
+    def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows another flow."""
         self._begin()
         self._line("", [("Make a pattern from the selected level…", self._make)])

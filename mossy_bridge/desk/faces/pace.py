@@ -6,9 +6,10 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
-from mossy_bridge.desk.workers.background_task import Background
+from mossy_bridge.desk.workers.background_task import BackgroundTask
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.pace import Pace, pace_of
 from mossy_bridge.play.rules import Rules
@@ -46,14 +47,17 @@ def paces(flow: Flow, survey: Survey) -> Iterator[tuple[str, Pace]]:
 class PaceFace(QWidget):
     """Plots walks and lists how long they take."""
 
+    title, tip = "Pace", "Minutes and difficulty along walks"
+    follows_survey = True
+
     def __init__(self, look: Look):
         super().__init__()
         self._look = look
         self._plot: Any = None
         self._shown: list[tuple[str, Pace]] = []
         self._asked_for: Survey | None = None
-        self._background = Background(self)
-        self._background.done.connect(self._on_done)
+        self._task = BackgroundTask(self)
+        self._task.done.connect(self._on_done)
         self.table = QTableWidget(0, len(COLUMNS))
         self.table.setHorizontalHeaderLabels(COLUMNS)
         self.table.verticalHeader().hide()
@@ -73,18 +77,19 @@ class PaceFace(QWidget):
         layout.addLayout(self._middle, 1)
         look.changed.connect(self._draw)
 
-    def show_flow(self, flow: Flow, survey: Survey | None) -> None:
+    def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Shows another flow, or another survey of it."""
+        survey = result.survey if result else None
         if survey is None:
             self._on_done([])
         elif survey is not self._asked_for:
             self._asked_for = survey
-            self._background.compute(lambda: list(paces(flow, survey)))
+            self._task.ask(lambda _: list(paces(flow, survey)))
 
     @property
     def busy(self) -> bool:
         """Whether walks are being looked for."""
-        return self._background.busy
+        return self._task.busy
 
     def _on_done(self, found: object) -> None:
         if not isinstance(found, list):

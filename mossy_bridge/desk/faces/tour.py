@@ -13,12 +13,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.reports.tour_report import tour_csv, tour_lines, tour_markdown, tour_summary
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.plain_text import Label, plain
-from mossy_bridge.desk.workers.background_task import Background
+from mossy_bridge.desk.workers.background_task import BackgroundTask
 from mossy_bridge.exchange.saving import CannotSave, replace_file
+from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.queries.transition_tour import Tour, transition_tour
 from mossy_bridge.reach.survey.result import Survey
 
@@ -30,6 +32,9 @@ DO, PLACE, FACTS = range(3)
 class TourFace(QWidget):
     """Makes, shows and writes tours."""
 
+    title, tip = "Tour", "A play-test plan for the real game"
+    follows_survey = True
+
     def __init__(self, selection: Selection, person: Person):
         super().__init__()
         self._selection, self._person = selection, person
@@ -38,8 +43,9 @@ class TourFace(QWidget):
         self._asked_for: Survey | None = None
         self._tour: Tour | None = None
         self._ticked: set[str] = set()
-        self._background = Background(self)
-        self._background.done.connect(self._on_done)
+        self._task = BackgroundTask(self)
+        self._task.done.connect(self._on_done)
+        self._task.failed.connect(lambda _: self._say())
         self.make = QPushButton("&Make a tour")
         self.write = QPushButton("&Write it to a file…")
         self.summary = Label()
@@ -69,11 +75,11 @@ class TourFace(QWidget):
     @property
     def busy(self) -> bool:
         """Whether a tour is being made."""
-        return self._background.busy
+        return self._task.busy
 
-    def show_survey(self, survey: Survey | None) -> None:
+    def show_flow(self, _flow: Flow, result: Appraisal | None) -> None:
         """Takes another survey; a tour made for an older one stays until a new one is made."""
-        self._survey = survey
+        self._survey = result.survey if result else None
         self._say()
 
     def _say(self) -> None:
@@ -91,7 +97,7 @@ class TourFace(QWidget):
     def _make(self) -> None:
         survey = self._asked_for = self._survey
         if survey is not None:
-            self._background.compute(lambda: transition_tour(survey))
+            self._task.ask(lambda job: transition_tour(survey, job.cancelled))
             self._say()
 
     def _on_done(self, found: object) -> None:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.bench.deck import COLOUR, LANE_OF, LANES
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
@@ -108,6 +109,9 @@ class _Rows(QWidget):
 class TransitionsFace(QWidget):
     """Compares transitions."""
 
+    title, tip = "Transitions", "What happens between levels, compared"
+    follows_survey = False
+
     def __init__(self, look: Look, selection: Selection):
         super().__init__()
         self._selection = selection
@@ -141,7 +145,7 @@ class TransitionsFace(QWidget):
         layout.addWidget(scroll, 1)
         self.rows.chosen.connect(self._show_user)
 
-    def show_flow(self, flow: Flow) -> None:
+    def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows another flow."""
         self._flow = flow
         uses = dict.fromkeys((one.id for one in flow.transitions), 0)

@@ -53,6 +53,10 @@ class MapView(QWidget):
     join_wanted = pyqtSignal(str, str)
     move_wanted = pyqtSignal(str, float, float)
 
+    title, tip = "Map", "Levels by crossings from the start"
+    follows_survey = False
+    """It is shown every appraisal by the window, whether it is in view or not."""
+
     def __init__(self, look: Look, selection: Selection):
         super().__init__()
         self._look, self._selection = look, selection

@@ -6,7 +6,8 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.desk.session.document import Document
-from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.session.edit_door import EditDoor
+from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Destination, Ending, Exit, Flow, Spawn, Transition
@@ -18,8 +19,8 @@ from mossy_bridge.plan.doors import free_door, there_and_back
 class CrossingRequests:
     """Edits the document as asked of exits, mostly of the selected one."""
 
-    def __init__(self, document: Document, selection: Selection):
-        self._document, self._selection = document, selection
+    def __init__(self, document: Document, selection: Selection, door: EditDoor):
+        self._document, self._selection, self._door = document, selection, door
 
     def _title(self, place: str) -> str:
         return title_of(resolved(self._document.flow), place)
@@ -34,13 +35,13 @@ class CrossingRequests:
     def connect(self, level: str, exit_: str, target: str, spawn: str) -> None:
         """Leads an exit to a level's spawn point."""
         name = f"lead {self._title(f'{level}.{exit_}')} to {self._title(target)}"
-        self._document.edit(name, lambda flow: edits.connect(flow, level, exit_, target, spawn))
+        self._door.edit(name, lambda flow: edits.connect(flow, level, exit_, target, spawn))
 
     def set(self, what: str, **values: Any) -> None:
         """Sets fields of the selected exit."""
         level, exit_ = self._here
         step = f"change {what} of {self._title(f'{level}.{exit_}')}"
-        self._document.edit(step, lambda flow: edits.set_exit(flow, level, exit_, **values))
+        self._door.edit(step, lambda flow: edits.set_exit(flow, level, exit_, **values))
 
     def set_trigger(self, what: str, **values: Any) -> None:
         """Sets fields of the selected exit's trigger. One that is to be touched or pressed gets an area."""
@@ -70,7 +71,7 @@ class CrossingRequests:
             flow, new = edits.add_level(flow, f"New level {number}", level_id)
             return edits.set_exit(flow, level_id, exit_id, to=_put(exit_.to, Destination(level=new), depth))
 
-        self._document.edit("lead to a new level", change)
+        self._door.edit("lead to a new level", change)
 
     def lead_to_new_spawn(self, depth: int = 0) -> None:
         """Makes a spawn point in the level led to, and lands there."""
@@ -85,7 +86,7 @@ class CrossingRequests:
             flow, spawn = edits.add_thing(flow, to.level, "spawns", new_spawn(flow, to.level, f"From {origin}"))
             return edits.set_exit(flow, level_id, exit_id, to=_put(exit_.to, replace(to, spawn=spawn), depth))
 
-        self._document.edit("land at a new spawn point", change)
+        self._door.edit("land at a new spawn point", change)
 
     def lead_to_new_ending(self, name: str, depth: int = 0) -> None:
         """Makes an ending and leads the selected exit to it."""
@@ -100,7 +101,7 @@ class CrossingRequests:
                 flow, level_id, exit_id, to=_put(exit_.to, Destination(kind="end", ending=new), depth)
             )
 
-        self._document.edit("lead to a new ending", change)
+        self._door.edit("lead to a new ending", change)
 
     def use_new_transition(self, name: str) -> None:
         """Makes an empty transition for the selected exit."""
@@ -111,41 +112,35 @@ class CrossingRequests:
             flow = replace(flow, transitions=(*flow.transitions, Transition(id=new, name=name)))
             return edits.set_exit(flow, level_id, exit_id, transition=new)
 
-        self._document.edit("use a new transition", change)
+        self._door.edit("use a new transition", change)
 
     def new(self) -> None:
         """Adds an exit to the level shown, and selects it."""
         level = edits.whole(self._document.flow, self._selection.level_id)
         if level is None:
             return
-        made: list[str] = []
         key = self._selection.level_id
 
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> tuple[Flow, Selected]:
             area = free_door(flow, level) if level.kind == "play" else None
             flow, exit_id = edits.add_exit(flow, key, f"Exit {len(level.exits) + 1}", area=area)
-            made.append(exit_id)
-            return flow
+            return flow, Selected.of(key, exit_id)
 
-        if self._document.edit(f"add an exit to {level.title}", change):
-            self._selection.select(key, made[0])
+        self._door.edit(f"add an exit to {level.title}", change)
 
     def there_and_back(self, one: str, other: str) -> None:
         """Joins two levels there and back, and selects the way there."""
-        made: list[str] = []
 
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> tuple[Flow, Selected]:
             flow, out, _ = there_and_back(flow, one, other)
-            made.append(out)
-            return flow
+            return flow, Selected.of(one, out)
 
-        if self._document.edit(f"join {self._title(one)} and {self._title(other)} there and back", change):
-            self._selection.select(one, made[0])
+        self._door.edit(f"join {self._title(one)} and {self._title(other)} there and back", change)
 
     def set_all(self, what: str, crossings: Sequence[tuple[str, str]], **values: Any) -> None:
         """Sets the same fields in several exits."""
         step = f"change {what} of {len(crossings)} crossings"
-        self._document.edit(step, lambda flow: edits.set_exits(flow, crossings, **values))
+        self._door.edit(step, lambda flow: edits.set_exits(flow, crossings, **values))
 
     def set_all_triggers(self, what: str, crossings: Sequence[tuple[str, str]], **values: Any) -> None:
         """Sets the same fields in several exits' triggers."""
@@ -158,21 +153,20 @@ class CrossingRequests:
                     flow = edits.set_exit(flow, level_id, exit_id, trigger=replace(exit_.trigger, **values))
             return flow
 
-        self._document.edit(f"change {what} of {len(crossings)} crossings", change)
+        self._door.edit(f"change {what} of {len(crossings)} crossings", change)
 
     def remove(self) -> None:
         """Removes the selected exits."""
         crossings = self._selection.crossings
         level = self._selection.level_id
 
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> tuple[Flow, Selected]:
             for level_id, exit_id in crossings:
                 flow = edits.remove_thing(flow, level_id, "exits", exit_id)
-            return flow
+            return flow, Selected.of(level)
 
         name = self._title(".".join(crossings[0])) if len(crossings) == 1 else f"{len(crossings)} exits"
-        if self._document.edit(f"remove {name}", change):
-            self._selection.select(level)
+        self._door.edit(f"remove {name}", change)
 
 
 def _put(to: Destination | None, new: Destination | None, depth: int) -> Destination | None:

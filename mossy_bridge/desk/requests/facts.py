@@ -2,8 +2,8 @@
 
 from typing import Any
 
-from mossy_bridge.desk.requests.proposing import Proposer
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.language import fact_edits
 from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.model.flow import FactKind, Flow
@@ -12,8 +12,8 @@ from mossy_bridge.model.flow import FactKind, Flow
 class FactRequests:
     """Edits the document as asked. What would lose its meaning is told first."""
 
-    def __init__(self, document: Document, proposer: Proposer):
-        self._document, self._proposer = document, proposer
+    def __init__(self, document: Document, door: EditDoor):
+        self._document, self._door = document, door
 
     def _title(self, fact: str) -> str:
         return next((one.name or one.id for one in self._document.flow.facts if one.id == fact), fact)
@@ -27,22 +27,22 @@ class FactRequests:
             made.append(new)
             return flow
 
-        return made[-1] if self._document.edit(f"add the fact {name}", change) else ""
+        return made[-1] if self._door.edit(f"add the fact {name}", change) else ""
 
     def set(self, fact: str, what: str, **values: Any) -> None:
         """Changes fields of a fact."""
         step = f"change {what} of {self._title(fact)}"
-        self._proposer.propose(step, lambda flow: fact_edits.set_fact(flow, fact, **values))
+        self._door.edit(step, lambda flow: fact_edits.set_fact(flow, fact, **values))
 
     def merge(self, gone: str, kept: str) -> None:
         """Puts one fact in the place of another."""
         step = f"merge {self._title(gone)} into {self._title(kept)}"
-        self._proposer.propose(step, lambda flow: fact_edits.merge_facts(flow, gone, kept))
+        self._door.edit(step, lambda flow: fact_edits.merge_facts(flow, gone, kept))
 
     def remove(self, fact: str) -> None:
         """Removes a fact and the effects that change it."""
         step = f"remove the fact {self._title(fact)}"
-        self._proposer.propose(step, lambda flow: fact_edits.remove_fact(flow, fact))
+        self._door.edit(step, lambda flow: fact_edits.remove_fact(flow, fact))
 
     def remove_unused(self) -> None:
         """Removes every fact that nothing changes or asks for."""
@@ -55,4 +55,4 @@ class FactRequests:
             return flow
 
         if unused:
-            self._document.edit("remove unused facts", change)
+            self._door.edit("remove unused facts", change)

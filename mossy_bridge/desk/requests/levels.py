@@ -3,9 +3,9 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from mossy_bridge.desk.requests.proposing import Change, Proposer
 from mossy_bridge.desk.session.document import Document
-from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.session.edit_door import Change, EditDoor
+from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.codes import next_code, renumbered
 from mossy_bridge.model.edits import levels as edits
@@ -25,8 +25,8 @@ FIELDS = {"name": "rename", "code": "change the code of", "region": "move to ano
 class LevelRequests:
     """Edits the document as asked of levels, mostly the selected ones."""
 
-    def __init__(self, document: Document, selection: Selection, proposer: Proposer):
-        self._document, self._selection, self._proposer = document, selection, proposer
+    def __init__(self, document: Document, selection: Selection, door: EditDoor):
+        self._document, self._selection, self._door = document, selection, door
 
     def title(self, level_id: str) -> str:
         """What a level or pattern is called."""
@@ -80,14 +80,11 @@ class LevelRequests:
         self._make(step, put)
 
     def _make(self, step: str, make: Callable[[Flow], tuple[Flow, tuple[str, ...]]]) -> None:
-        made: list[tuple[str, ...]] = []
-
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> tuple[Flow, Selected]:
             flow, names = make(flow)
-            made.append(names)
-            return flow
+            return flow, Selected(names[0], names)
 
-        self._proposer.propose(step, change, lambda: self._selection.select_levels(made[-1], made[-1][0]))
+        self._door.edit(step, change)
 
     # -- order and regions -----------------------------------------------------------------------------
 
@@ -95,10 +92,10 @@ class LevelRequests:
         """The edit that moves levels before another; for showing what it would do as well."""
         return lambda flow: ordering.move_levels(flow, level_ids, before, region)
 
-    def move(self, level_ids: Sequence[str], before: str, region: str | None = None, known: bool = False) -> None:
+    def move(self, level_ids: Sequence[str], before: str, region: str | None = None, shown: bool = False) -> None:
         """Moves levels to stand before another."""
         change = self.moving(level_ids, before, region)
-        self._proposer.propose(f"move {self._several(level_ids)}", change, known=known)
+        self._door.edit(f"move {self._several(level_ids)}", change, shown=shown)
 
     def step(self, by: int) -> None:
         """Moves the selected levels one place to the left or right."""
@@ -110,29 +107,27 @@ class LevelRequests:
         if at >= 0 and (by < 0 or names.index(chosen[-1]) < len(names) - 1):
             self.move(chosen, names[at] if at < len(names) else "")
 
-    def move_region(self, region: str, before: str, known: bool = False) -> None:
+    def move_region(self, region: str, before: str, shown: bool = False) -> None:
         """Moves a whole region."""
         name = next((r.name or r.id for r in self._document.flow.regions if r.id == region), region)
-        self._proposer.propose(
-            f"move the region {name}", lambda flow: ordering.move_region(flow, region, before), known=known
-        )
+        self._door.edit(f"move the region {name}", lambda flow: ordering.move_region(flow, region, before), shown=shown)
 
     def new_region(self, name: str) -> None:
         """Makes a region of the selected levels."""
         chosen = self._selection.levels
-        self._document.edit(f"add the region {name}", lambda flow: ordering.add_region(flow, name, chosen)[0])
+        self._door.edit(f"add the region {name}", lambda flow: ordering.add_region(flow, name, chosen)[0])
 
     def rename_region(self, region: str, name: str) -> None:
         """Gives a region another name."""
-        self._document.edit("rename a region", lambda flow: ordering.set_region(flow, region, name=name))
+        self._door.edit("rename a region", lambda flow: ordering.set_region(flow, region, name=name))
 
     def tint_region(self, region: str, tint: Tint) -> None:
         """Gives a region another tint."""
-        self._document.edit("tint a region", lambda flow: ordering.set_region(flow, region, tint=tint))
+        self._door.edit("tint a region", lambda flow: ordering.set_region(flow, region, tint=tint))
 
     def remove_region(self, region: str) -> None:
         """Removes a region; its levels stay."""
-        self._document.edit("remove a region", lambda flow: ordering.remove_region(flow, region))
+        self._door.edit("remove a region", lambda flow: ordering.remove_region(flow, region))
 
     def renumber(self, region: str, first: str) -> None:
         """Counts the codes of a region on from the first."""
@@ -143,7 +138,7 @@ class LevelRequests:
             except ValueError as error:
                 raise edits.CannotEdit(str(error)) from error
 
-        self._document.edit("renumber a region", change)
+        self._door.edit("renumber a region", change)
 
     # -- fields ----------------------------------------------------------------------------------------
 
@@ -154,22 +149,22 @@ class LevelRequests:
     def set_all(self, level_ids: Sequence[str], **values: Any) -> None:
         """Sets the same fields in several levels. Ids stay, so nothing that refers to them breaks."""
         step = f"{FIELDS.get(next(iter(values)), 'change')} {self._several(level_ids)}"
-        self._proposer.propose(step, lambda flow: edits.set_levels(flow, level_ids, **values))
+        self._door.edit(step, lambda flow: edits.set_levels(flow, level_ids, **values))
 
     def start_here(self) -> None:
         """Lets the game start at the selected level."""
         level = self._selection.level_id
-        self._document.edit(f"start at {self.title(level)}", lambda flow: edits.set_start(flow, level))
+        self._door.edit(f"start at {self.title(level)}", lambda flow: edits.set_start(flow, level))
 
     def place_card(self, level_id: str, x: float, y: float) -> None:
         """Keeps a card where it was put on the map."""
         step = f"move the card of {self.title(level_id)}"
-        self._document.edit(step, lambda flow: edits.place_card(flow, level_id, x, y))
+        self._door.edit(step, lambda flow: edits.place_card(flow, level_id, x, y))
 
     def let_card_go(self, level_id: str) -> None:
         """Lets the map place a card again."""
         step = f"let the map place {self.title(level_id)}"
-        self._document.edit(step, lambda flow: edits.let_card_go(flow, level_id))
+        self._door.edit(step, lambda flow: edits.let_card_go(flow, level_id))
 
     # -- removing --------------------------------------------------------------------------------------
 
@@ -189,4 +184,4 @@ class LevelRequests:
             name = title_of(flow, leads[-1].level) if len(leads) == 1 else "where each led"
             other = f"Lead its ways in to {name}", lambda flow: removing.remove_and_reconnect(flow, chosen)
         step = f"remove {self._several(chosen)}"
-        self._proposer.propose(step, lambda flow: edits.remove_levels(flow, chosen), otherwise=other)
+        self._door.edit(step, lambda flow: edits.remove_levels(flow, chosen), otherwise=other)

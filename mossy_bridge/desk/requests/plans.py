@@ -5,9 +5,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.desk.requests.proposing import Proposer
 from mossy_bridge.desk.session.document import Document
-from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.session.edit_door import EditDoor
+from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.exchange.clipboard_json import Parts, pasted, with_transitions
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits.duplicate import put_in
@@ -21,8 +21,8 @@ WORDS = {"exits": "exit", "spawns": "spawn point", "deeds": "deed", "solids": "s
 class PlanRequests:
     """Edits the document as asked of the things in a level."""
 
-    def __init__(self, document: Document, selection: Selection, proposer: Proposer):
-        self._document, self._selection, self._proposer = document, selection, proposer
+    def __init__(self, document: Document, selection: Selection, door: EditDoor):
+        self._document, self._selection, self._door = document, selection, door
 
     def told(self, level_id: str, parts: Sequence[Part]) -> str:
         """The parts in words."""
@@ -34,34 +34,34 @@ class PlanRequests:
 
     def edit(self, step: str, change: Callable[[Flow], Flow]) -> bool:
         """Makes one named step."""
-        return self._document.edit(step, change)
+        return self._door.edit(step, change)
 
     def move(self, level_id: str, parts: Sequence[Part], across: float, along: float) -> None:
         """Moves things."""
         step = f"move {self.told(level_id, parts)}"
-        self._document.edit(step, lambda flow: laying.moved(flow, level_id, parts, across, along))
+        self._door.edit(step, lambda flow: laying.moved(flow, level_id, parts, across, along))
 
     def stretch(self, level_id: str, part: Part, rect: Rect) -> None:
         """Gives an area or a solid another rectangle."""
         step = f"change the area of {self.told(level_id, [part])}"
-        self._document.edit(step, lambda flow: laying.stretched(flow, level_id, part, rect))
+        self._door.edit(step, lambda flow: laying.stretched(flow, level_id, part, rect))
 
     def align(self, edge: Edge) -> None:
         """Lines up the selected things."""
         level_id, parts = self._selection.level_id, self._selection.parts
         words = {"centre": "across", "middle": "along"}.get(edge, f"at the {edge}")
-        self._document.edit(f"line up {len(parts)} things {words}",
+        self._door.edit(f"line up {len(parts)} things {words}",
                             lambda flow: laying.aligned(flow, level_id, parts, edge))  # fmt: skip
 
     def set(self, level_id: str, part: Part, what: str, **values: Any) -> None:
         """Sets fields of a thing."""
         step = f"change {what} of {self.told(level_id, [part])}"
         change = lambda thing: replace(thing, **values)  # noqa: E731
-        self._document.edit(step, lambda flow: edits.change_thing(flow, level_id, part.group, part.name, change))
+        self._door.edit(step, lambda flow: edits.change_thing(flow, level_id, part.group, part.name, change))
 
     def set_plan(self, level_id: str, what: str, **values: Any) -> None:
         """Sets the size or the picture of a plan."""
-        self._document.edit(f"change {what} of the plan", lambda flow: laying.with_plan(flow, level_id, **values))
+        self._door.edit(f"change {what} of the plan", lambda flow: laying.with_plan(flow, level_id, **values))
 
     # -- adding ----------------------------------------------------------------------------------------
 
@@ -94,30 +94,23 @@ class PlanRequests:
 
     def remove_zone(self, level_id: str, zone: str) -> None:
         """Removes a zone; things in it dangle until they are put elsewhere."""
-        self._document.edit("remove a zone", lambda flow: edits.remove_thing(flow, level_id, "zones", zone))
+        self._door.edit("remove a zone", lambda flow: edits.remove_thing(flow, level_id, "zones", zone))
 
     def _add(self, level_id: str, group: str, thing: Any, select: bool = True) -> None:
-        made: list[Part] = []
-
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> Flow | tuple[Flow, Selected]:
             flow, name = edits.add_thing(flow, level_id, group, thing)
-            made.append(Part(group, name))
-            return flow
+            return (flow, Selected(level_id, (level_id,), (Part(group, name),))) if select else flow
 
-        if self._document.edit(f"add a {WORDS[group]}", change) and select:
-            self._selection.select_parts(level_id, made)
+        self._door.edit(f"add a {WORDS[group]}", change)
 
     def draw_solid(self, level_id: str, rect: Rect) -> None:
         """Draws a solid."""
-        made: list[Part] = []
 
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> tuple[Flow, Selected]:
             flow, part = laying.with_solid(flow, level_id, rect)
-            made.append(part)
-            return flow
+            return flow, Selected(level_id, (level_id,), (part,))
 
-        if self._document.edit("draw a solid", change):
-            self._selection.select_parts(level_id, made)
+        self._door.edit("draw a solid", change)
 
     # -- copying and removing --------------------------------------------------------------------------
 
@@ -127,34 +120,29 @@ class PlanRequests:
         if parts.levels:
             self._paste_levels(parts, step)
             return
-        made: list[tuple[Part, ...]] = []
         aside = self._document.flow.walker.width
 
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> tuple[Flow, Selected]:
             flow, new = pasted(flow, level_id, parts, aside)
-            made.append(new)
-            return flow
+            return flow, Selected(level_id, (level_id,), tuple(part for part in new if part.group != "zones"))
 
-        if self._document.edit(step, change):
-            self._selection.select_parts(level_id, [part for part in made[-1] if part.group != "zones"])
+        self._door.edit(step, change)
 
     def _paste_levels(self, parts: Parts, step: str) -> None:
-        made: list[tuple[str, ...]] = []
         after = self._selection.level_id
 
-        def change(flow: Flow) -> Flow:
+        def change(flow: Flow) -> tuple[Flow, Selected]:
             flow, names = put_in(with_transitions(flow, parts), parts.levels, after)
-            made.append(names)
-            return flow
+            return flow, Selected(names[0], names)
 
-        self._proposer.propose(step, change, lambda: self._selection.select_levels(made[-1], made[-1][0]))
+        self._door.edit(step, change)
 
     def remove(self, level_id: str, parts: Sequence[Part]) -> None:
         """Removes things from a level."""
         step = f"remove {self.told(level_id, parts)}"
-        self._document.edit(step, lambda flow: laying.removed(flow, level_id, parts))
+        self._door.edit(step, lambda flow: laying.removed(flow, level_id, parts))
 
     def confirm(self, level_id: str, part: str = "") -> None:
         """Says that a part of a copy is right as it is, or all of it."""
         step = "confirm a part of a copy" if part else "confirm a copy"
-        self._document.edit(step, lambda flow: edits.looked_at(flow, level_id, part))
+        self._door.edit(step, lambda flow: edits.looked_at(flow, level_id, part))

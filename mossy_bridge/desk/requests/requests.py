@@ -7,10 +7,10 @@ from mossy_bridge.desk.requests.facts import FactRequests
 from mossy_bridge.desk.requests.findings import FindingRequests
 from mossy_bridge.desk.requests.levels import LevelRequests
 from mossy_bridge.desk.requests.plans import PlanRequests
-from mossy_bridge.desk.requests.proposing import Proposer
 from mossy_bridge.desk.requests.transitions import TransitionRequests
 from mossy_bridge.desk.requests.upkeep import UpkeepRequests
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.session.selection import Selection
 
 
@@ -20,14 +20,14 @@ class Requests(QObject):
     def __init__(self, document: Document, selection: Selection):
         super().__init__(document)
         self._selection = selection
-        self.proposer = Proposer(document)
-        self.levels = LevelRequests(document, selection, self.proposer)
-        self.crossings = CrossingRequests(document, selection)
-        self.plans = PlanRequests(document, selection, self.proposer)
-        self.upkeep = UpkeepRequests(document, selection, self.proposer)
-        self.facts = FactRequests(document, self.proposer)
-        self.transitions = TransitionRequests(document)
-        self.findings = FindingRequests(document)
+        self.door = EditDoor(document, selection)
+        self.levels = LevelRequests(document, selection, self.door)
+        self.crossings = CrossingRequests(document, selection, self.door)
+        self.plans = PlanRequests(document, selection, self.door)
+        self.upkeep = UpkeepRequests(document, selection, self.door)
+        self.facts = FactRequests(document, self.door)
+        self.transitions = TransitionRequests(document, self.door)
+        self.findings = FindingRequests(document, self.door)
 
     def remove(self) -> None:
         """Removes what is selected: things on a plan, crossings, or else levels."""

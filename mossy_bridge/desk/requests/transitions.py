@@ -6,6 +6,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.model import timing
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Flow, Step, StepKind, Transition
@@ -18,15 +19,15 @@ FIRST_LASTS = {"load": 0.5, "fade_out": 0.4, "fade_in": 0.4, "show_message": 2.0
 class TransitionRequests:
     """Edits the document as asked."""
 
-    def __init__(self, document: Document):
-        self._document = document
+    def __init__(self, document: Document, door: EditDoor):
+        self._document, self._door = document, door
 
     def _change(self, what: str, name: str, change: Callable[[Transition], Transition]) -> bool:
         def edit(flow: Flow) -> Flow:
             return replace(flow, transitions=tuple(change(t) if t.id == name else t for t in flow.transitions))
 
         title = next((t.name or t.id for t in self._document.flow.transitions if t.id == name), name)
-        return bool(self._document.edit(f"{what} of {title}", edit))
+        return bool(self._door.edit(f"{what} of {title}", edit))
 
     def rename(self, name: str, text: str) -> None:
         """Calls a transition otherwise."""
@@ -77,4 +78,4 @@ class TransitionRequests:
             flow = replace(flow, transitions=(*flow.transitions, copy))
             return edits.set_exit(flow, level, exit_, transition=new_id)
 
-        self._document.edit("copy a transition for one crossing", edit)
+        self._door.edit("copy a transition for one crossing", edit)

@@ -3,10 +3,10 @@
 from collections.abc import Iterable, Sequence
 from typing import Any
 
-from mossy_bridge.desk.requests.proposing import Proposer
 from mossy_bridge.desk.session.document import Document
-from mossy_bridge.desk.session.selection import Selection
-from mossy_bridge.desk.workers.condition_query import Inquiry
+from mossy_bridge.desk.session.edit_door import EditDoor
+from mossy_bridge.desk.session.selection import Selected, Selection
+from mossy_bridge.desk.workers.condition_query import ConditionQuery
 from mossy_bridge.exchange import level_files
 from mossy_bridge.exchange.shipping_values import put_back
 from mossy_bridge.exchange.writing import tree_of
@@ -21,9 +21,9 @@ from mossy_bridge.model.flow import Flow
 class UpkeepRequests:
     """Edits the document as asked."""
 
-    def __init__(self, document: Document, selection: Selection, proposer: Proposer):
-        self._document, self._selection, self._proposer = document, selection, proposer
-        self.inquiry = Inquiry(document)
+    def __init__(self, document: Document, selection: Selection, door: EditDoor):
+        self._document, self._selection, self._door = document, selection, door
+        self.condition_query = ConditionQuery(document)
         """Answers where a condition holds that is being written."""
 
     # -- patterns --------------------------------------------------------------------------------------
@@ -31,7 +31,7 @@ class UpkeepRequests:
     def make_pattern(self, name: str) -> None:
         """Makes a pattern from the selected level."""
         level = self._selection.level_id
-        self._document.edit(f"make the pattern {name}", lambda flow: pattern_edits.make_pattern(flow, level, name)[0])
+        self._door.edit(f"make the pattern {name}", lambda flow: pattern_edits.make_pattern(flow, level, name)[0])
 
     def base_on(self, pattern: str) -> None:
         """Bases the selected levels on a pattern, or on none."""
@@ -45,36 +45,35 @@ class UpkeepRequests:
                     flow = pattern_edits.detach(flow, level_id)
             return flow
 
-        self._document.edit("base on a pattern" if pattern else "detach from the pattern", change)
+        self._door.edit("base on a pattern" if pattern else "detach from the pattern", change)
 
     def take_back(self, level_id: str, field: str, thing: str) -> None:
         """Takes a field or thing from the pattern again."""
         change = lambda flow: pattern_edits.take_back(flow, level_id, field, thing)  # noqa: E731
-        self._document.edit("take it from the pattern again", change)
+        self._door.edit("take it from the pattern again", change)
 
     def remove_pattern(self, pattern: str) -> None:
         """Removes a pattern; levels based on it stay as they are."""
         name = pattern.removeprefix(PATTERN)
-        if self._document.edit("remove a pattern", lambda flow: pattern_edits.remove_pattern(flow, name)):
-            self._selection.select()
+        self._door.edit("remove a pattern", lambda flow: (pattern_edits.remove_pattern(flow, name), Selected()))
 
     # -- checklist -------------------------------------------------------------------------------------
 
     def add_item(self, text: str, kinds: Sequence[str] = ("play",)) -> None:
         """Adds an item to the checklist."""
-        self._document.edit("add to the checklist", lambda flow: upkeep.add_item(flow, text, kinds)[0])
+        self._door.edit("add to the checklist", lambda flow: upkeep.add_item(flow, text, kinds)[0])
 
     def set_item(self, item: str, **values: Any) -> None:
         """Changes an item of the checklist."""
-        self._document.edit("change the checklist", lambda flow: upkeep.set_item(flow, item, **values))
+        self._door.edit("change the checklist", lambda flow: upkeep.set_item(flow, item, **values))
 
     def remove_item(self, item: str) -> None:
         """Removes an item from the checklist."""
-        self._document.edit("remove from the checklist", lambda flow: upkeep.remove_item(flow, item))
+        self._door.edit("remove from the checklist", lambda flow: upkeep.remove_item(flow, item))
 
     def tick(self, level_id: str, item: str, on: bool) -> None:
         """Ticks an item in a level, or takes the tick away."""
-        self._document.edit("tick" if on else "take a tick away", lambda flow: upkeep.tick(flow, level_id, item, on))
+        self._door.edit("tick" if on else "take a tick away", lambda flow: upkeep.tick(flow, level_id, item, on))
 
     # -- values for testing ----------------------------------------------------------------------------
 
@@ -85,46 +84,46 @@ class UpkeepRequests:
             value = tree_of(value_at(flow, at)) if place_exists(flow, at) else None
             return upkeep.for_testing(flow, at, value)
 
-        self._document.edit("keep a value for delivery", change)
+        self._door.edit("keep a value for delivery", change)
 
     def set_ships_as(self, at: str, value: Any, why: str) -> None:
         """Changes the value to deliver, and why another is tried."""
-        self._document.edit("change a value to deliver", lambda flow: upkeep.for_testing(flow, at, value, why))
+        self._door.edit("change a value to deliver", lambda flow: upkeep.for_testing(flow, at, value, why))
 
     def keep_test_value(self, at: str) -> None:
         """Delivers the value that was tried."""
-        self._document.edit("deliver the value tried", lambda flow: upkeep.not_for_testing(flow, at))
+        self._door.edit("deliver the value tried", lambda flow: upkeep.not_for_testing(flow, at))
 
     def put_back(self, at: str) -> None:
         """Puts the value to deliver back in its place."""
-        self._document.edit("put the value to deliver back", lambda flow: put_back(flow, at))
+        self._door.edit("put the value to deliver back", lambda flow: put_back(flow, at))
 
     # -- promises and recorded walks -------------------------------------------------------------------
 
     def new_promise(self) -> None:
         """Adds a promise about the level shown."""
         level = self._selection.level_id
-        self._document.edit("add a promise", lambda flow: upkeep.add_promise(flow, "can", level)[0])
+        self._door.edit("add a promise", lambda flow: upkeep.add_promise(flow, "can", level)[0])
 
     def set_promise(self, promise: str, **values: Any) -> None:
         """Changes a promise."""
-        self._document.edit("change a promise", lambda flow: upkeep.set_promise(flow, promise, **values))
+        self._door.edit("change a promise", lambda flow: upkeep.set_promise(flow, promise, **values))
 
     def remove_promise(self, promise: str) -> None:
         """Removes a promise."""
-        self._document.edit("remove a promise", lambda flow: upkeep.remove_promise(flow, promise))
+        self._door.edit("remove a promise", lambda flow: upkeep.remove_promise(flow, promise))
 
     def keep_walk(self, name: str, moves: Sequence[str], expect: str = "works") -> None:
         """Keeps moves as a recorded walk."""
-        self._document.edit("keep a recorded walk", lambda flow: upkeep.add_walk(flow, name, moves, expect)[0])
+        self._door.edit("keep a recorded walk", lambda flow: upkeep.add_walk(flow, name, moves, expect)[0])
 
     def set_walk(self, walk: str, **values: Any) -> None:
         """Changes a recorded walk."""
-        self._document.edit("change a recorded walk", lambda flow: upkeep.set_walk(flow, walk, **values))
+        self._door.edit("change a recorded walk", lambda flow: upkeep.set_walk(flow, walk, **values))
 
     def remove_walk(self, walk: str) -> None:
         """Removes a recorded walk."""
-        self._document.edit("remove a recorded walk", lambda flow: upkeep.remove_walk(flow, walk))
+        self._door.edit("remove a recorded walk", lambda flow: upkeep.remove_walk(flow, walk))
 
     # -- level files -----------------------------------------------------------------------------------
 
@@ -132,13 +131,13 @@ class UpkeepRequests:
         """Makes levels of files, behind the others."""
         pattern = level_files.naming_pattern([level.file for level in self._document.flow.levels if level.file])
         step = f"add {len(files)} level files"
-        self._proposer.propose(step, lambda flow: level_files.with_files(flow, files, pattern, linked=False))
+        self._door.edit(step, lambda flow: level_files.with_files(flow, files, pattern, linked=False))
 
     def follow(self, renamed: Iterable[tuple[str, str]]) -> None:
         """Names files as they are called now."""
         pairs = tuple(renamed)
-        self._document.edit("follow renamed files", lambda flow: level_files.follow(flow, pairs))
+        self._door.edit("follow renamed files", lambda flow: level_files.follow(flow, pairs))
 
     def forget_file(self, file: str) -> None:
         """Lets a level go on without its file."""
-        self._document.edit("forget a file", lambda flow: level_files.follow(flow, [(file, "")]))
+        self._door.edit("forget a file", lambda flow: level_files.follow(flow, [(file, "")]))

@@ -9,7 +9,7 @@ from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Field, Sentence
 from mossy_bridge.desk.sentences.things import told
-from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.model.flow import PLAYER, Ending, Flow, Limits, Units, Walker
 from mossy_bridge.model.ids import id_from
 
@@ -32,12 +32,12 @@ LIMITS = (
 class GameSentence(Sentence):
     """Says one of the things that hold for the whole flow, and takes it."""
 
-    def __init__(self, name: str, document: Document, person: Person):
+    def __init__(self, name: str, door: EditDoor, person: Person):
         super().__init__(name)
-        self._document, self._person = document, person
+        self._door, self._person = door, person
 
     def _set(self, what: str, change: Callable[[Flow], Flow]) -> None:
-        self._document.edit(f"change {what} of the game", change)
+        self._door.edit(f"change {what} of the game", change)
 
     def _put(self, what: str, **values: Any) -> None:
         self._set(what, lambda flow: replace(flow, **values))

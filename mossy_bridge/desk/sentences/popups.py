@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVB
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, MarkedLabel
 from mossy_bridge.desk.widgets.theme import DARK, LIGHT
-from mossy_bridge.desk.workers.condition_query import Inquiry
+from mossy_bridge.desk.workers.condition_query import ConditionQuery
 from mossy_bridge.language.completion import Candidate, condition_candidates, effect_candidates
 from mossy_bridge.language.evaluation import Unknown, Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.parsing import (
@@ -228,10 +228,16 @@ class Wordsmith(Typing):
     or a click puts the offered word in; Enter is done."""
 
     def __init__(
-        self, parent: QWidget, flow: Flow, text: str, effects: bool, inquiry: Inquiry | None = None, level: str = ""
+        self,
+        parent: QWidget,
+        flow: Flow,
+        text: str,
+        effects: bool,
+        condition_query: ConditionQuery | None = None,
+        level: str = "",
     ):
         self._flow, self._effects = flow, effects
-        self._inquiry, self._level = None if effects else inquiry, level
+        self._condition_query, self._level = None if effects else condition_query, level
         self._found: WhereItHolds | None = None
         self._told, self._route, self._mend = Label(), Link("", "Show it move by move"), Link("")
         self._told.setWordWrap(True)
@@ -269,18 +275,22 @@ class Wordsmith(Typing):
         self._found = None
         self._told.hide()
         self._route.hide()
-        if self._inquiry and not self._problem(self._line.text()):
+        if self._condition_query and not self._problem(self._line.text()):
             self._asking.start()
 
     def _ask(self) -> None:
         """Asks where the condition holds, once nothing has been typed for a moment."""
         text = self._line.text()
-        if self._inquiry and not self._problem(text):
+        if self._condition_query and not self._problem(text):
             parts = self._parts(text)
             condition = canonical_condition(parts[0]) if parts else "always"
-            self._inquiry.ask(self._flow, condition, self._level, self._on_found)
+            self._condition_query.ask(self._flow, condition, self._level, self._on_found)
 
-    def _on_found(self, found: WhereItHolds) -> None:
+    def _on_found(self, found: WhereItHolds | None) -> None:
+        if found is None:
+            self._told.setText("Where it holds could not be found out; the line at the top says more.")
+            self._told.show()
+            return
         self._found = found
         level = self._flow.level(self._level)
         self._told.setText(" ".join(sentences_about(found, level.title if level else "")))
@@ -291,15 +301,15 @@ class Wordsmith(Typing):
         self.adjustSize()
 
     def _show_route(self) -> None:
-        if self._found and self._found.route is not None and self._inquiry:
+        if self._found and self._found.route is not None and self._condition_query:
             route, text = self._found.route, self._line.text()
             self.close()
-            self._inquiry.route_wanted.emit(route, f"“{text}” holds")
+            self._condition_query.route_wanted.emit(route, f"“{text}” holds")
 
     def closeEvent(self, _: object) -> None:
         self._asking.stop()
-        if self._inquiry:
-            self._inquiry.forget()
+        if self._condition_query:
+            self._condition_query.forget()
 
     def _coloured(self) -> str:
         """What is typed, with facts, levels, numbers and what does not exist told apart by colour and stroke."""

@@ -181,8 +181,8 @@ class Sentence(QWidget):
         def make(parent: QWidget) -> Wordsmith:
             steps = at.split(".")
             level = steps[1] if steps[0] == "levels" and len(steps) > 1 else ""
-            inquiry = self._upkeep.inquiry if self._upkeep else None
-            popup = Wordsmith(parent, self._flow, text, effects, inquiry, level)
+            condition_query = self._upkeep.condition_query if self._upkeep else None
+            popup = Wordsmith(parent, self._flow, text, effects, condition_query, level)
             popup.typed.connect(lambda new: self._fill(what, typed, new))
             return popup
 

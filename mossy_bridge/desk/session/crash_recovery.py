@@ -66,8 +66,8 @@ class Recovery(QObject):
         self._timer.setSingleShot(True)
         self._timer.setInterval(AFTER_MS)
         self._timer.timeout.connect(self._keep)
-        document.changed.connect(self._on_changed)
-        document.kept.connect(self._on_changed)
+        for happened in (document.opened, document.changed, document.saved):
+            happened.connect(self._on_changed)
 
     @property
     def file(self) -> Path:

@@ -11,18 +11,12 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_bytes
-from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import save_flow
-from mossy_bridge.model.addresses import place_words
-from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
-
-MOST_REFUSALS = 6
-"""So many reasons why an edit is impossible are told at once."""
 
 
 @dataclass(frozen=True)
-class Step:
+class HistoryStep:
     """An undoable step: its name, the flow on its other side, and where the designer was looking then."""
 
     name: str
@@ -31,17 +25,17 @@ class Step:
 
 
 class Document(QObject):
-    """Holds the flow and its history. Views read ``flow`` and ask for edits; nothing else changes it.
+    """Holds the flow and its history. Views read ``flow``; edits come through the
+    :class:`~mossy_bridge.desk.session.edit_door.EditDoor`.
 
-    Signals: ``changed`` after the flow became another one; ``travelled`` after undo and redo, with where the
-    designer was looking when the flow was last so; ``kept`` after saving, or when the file became another one;
-    ``refused`` with a sentence when an edit was impossible.
+    It says what happened by one signal each: another flow was ``opened``; it ``changed(before, after)``; it was
+    ``saved``. After undo and redo ``travelled`` follows, with where the designer was looking when the flow was last so.
     """
 
-    changed = pyqtSignal()
+    opened = pyqtSignal()
+    changed = pyqtSignal(object, object)
     travelled = pyqtSignal(object)
-    kept = pyqtSignal()
-    refused = pyqtSignal(str)
+    saved = pyqtSignal()
 
     def __init__(self, parent: QObject | None = None):
         super().__init__(parent)
@@ -49,8 +43,8 @@ class Document(QObject):
         self.path: Path | None = None
         self._home: Path | None = None
         """The folder of level files that a flow not saved yet was made from."""
-        self._before: list[Step] = []
-        self._after: list[Step] = []
+        self._before: list[HistoryStep] = []
+        self._after: list[HistoryStep] = []
         self._clean = self.flow
         self._on_disk = ""
         self.where: Callable[[], object] = lambda: None
@@ -58,30 +52,19 @@ class Document(QObject):
 
     # -- editing ---------------------------------------------------------------------------------------
 
-    def edit(self, name: str, change: Callable[[Flow], Flow]) -> bool:
-        """Makes an edit one named step. An impossible one changes nothing and is refused in words."""
-        try:
-            flow = reread(change(self.flow), self.flow)
-        except CannotEdit as error:
-            self.refused.emit(str(error))
-            return False
-        except CannotRead as error:
-            self.refused.emit("\n".join(_in_words(self.flow, problem) for problem in error.problems[:MOST_REFUSALS]))
-            return False
+    def make(self, name: str, flow: Flow) -> bool:
+        """Makes the flow another one, as a named step; whether it was another."""
         if flow == self.flow:
             return False
-        self._before.append(Step(name, self.flow, self.where()))
+        self._before.append(HistoryStep(name, self.flow, self.where()))
         self._after.clear()
-        self.flow = flow
-        self.changed.emit()
+        self._become(flow)
         return True
 
-    def amend(self, change: Callable[[Flow], Flow]) -> None:
-        """Changes the flow without a step of its own: what follows from looking, not from doing."""
-        flow = reread(change(self.flow), self.flow)
+    def amend(self, flow: Flow) -> None:
+        """Makes the flow another one without a step of its own."""
         if flow != self.flow:
-            self.flow = flow
-            self.changed.emit()
+            self._become(flow)
 
     def undo(self) -> None:
         """Takes the last step back."""
@@ -91,12 +74,15 @@ class Document(QObject):
         """Makes the step taken back last once more."""
         self._travel(self._after, self._before)
 
-    def _travel(self, source: list[Step], target: list[Step]) -> None:
+    def _become(self, flow: Flow) -> None:
+        before, self.flow = self.flow, flow
+        self.changed.emit(before, flow)
+
+    def _travel(self, source: list[HistoryStep], target: list[HistoryStep]) -> None:
         if source:
             step = source.pop()
-            target.append(Step(step.name, self.flow, self.where()))
-            self.flow = step.flow
-            self.changed.emit()
+            target.append(HistoryStep(step.name, self.flow, self.where()))
+            self._become(step.flow)
             self.travelled.emit(step.where)
 
     @property
@@ -136,8 +122,7 @@ class Document(QObject):
         self._on_disk = _digest(data)
         self._before.clear()
         self._after.clear()
-        self.changed.emit()
-        self.kept.emit()
+        self.opened.emit()
 
     def open(self, path: Path) -> None:
         """Begins anew with the flow of a file. Raises ``CannotRead`` and then keeps what it has."""
@@ -171,14 +156,8 @@ class Document(QObject):
         flow = self.flow
         data = done_beside(partial(save_flow, flow, path))
         self.path, self._clean, self._on_disk = path.resolve(), flow, _digest(data)
-        self.kept.emit()
+        self.saved.emit()
         return data
-
-
-def _in_words(flow: Flow, problem: str) -> str:
-    """A problem as reading tells it, its place in the designer's words."""
-    place, _, sentence = problem.partition(": ")
-    return f"{place_words(flow, place)}: {sentence}"
 
 
 def _digest(data: bytes) -> str:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.session.crash_recovery import Recovery, forget
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.level_files import flow_from_folder
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
@@ -29,9 +30,16 @@ class Files(QObject):
     recent_changed = pyqtSignal()
     not_kept = pyqtSignal(str)
 
-    def __init__(self, document: Document, person: Person, settings: QSettings, versions_folder: Path | None = None):
+    def __init__(
+        self,
+        document: Document,
+        door: EditDoor,
+        person: Person,
+        settings: QSettings,
+        versions_folder: Path | None = None,
+    ):
         super().__init__(document)
-        self._document, self._person, self._settings = document, person, settings
+        self._document, self._door, self._person, self._settings = document, door, person, settings
         self._versions = Versions(versions_folder) if versions_folder else None
         self._saving = False
 
@@ -168,7 +176,7 @@ class Files(QObject):
         chosen = self._person.earlier_version(self._versions.of(path), self._document.flow)
         if chosen is not None:
             version, flow = chosen
-            self._document.edit(f"go back to {version.when:%-d %B, %H:%M}", lambda _: flow)
+            self._door.edit(f"go back to {version.when:%-d %B, %H:%M}", lambda _: flow)
 
 
 def _listed(problems: list[str]) -> str:

@@ -30,6 +30,11 @@ class LevelFileWatch(QObject):
         self._timer.timeout.connect(self._on_changed)
         self._named: tuple[str, ...] = ()
 
+    @property
+    def folder(self) -> Path | None:
+        """The folder that level files lie in or below."""
+        return self._folder
+
     def watch(self, flow: Flow, folder: Path | None) -> None:
         """Watches the folders of another flow's files."""
         named = tuple(level.file for level in flow.levels if level.file)

@@ -23,6 +23,11 @@ class Selected:
     parts: tuple[Part, ...] = ()
     crossings: tuple[Crossing, ...] = ()
 
+    @staticmethod
+    def of(level_id: str = "", exit_id: str = "") -> "Selected":
+        """A level alone, or one of its exits; nothing without a level."""
+        return Selected(level_id, (level_id,) if level_id else (), (Part("exits", exit_id),) if exit_id else ())
+
 
 class Selection(QObject):
     """Emits ``changed`` when something else is selected. It holds ids, so it outlives edits."""
@@ -79,10 +84,13 @@ class Selection(QObject):
             self.now = selected
             self.changed.emit()
 
+    def reset(self) -> None:
+        """Selects nothing, without saying so: that is said by the document's having been opened."""
+        self.now = Selected()
+
     def select(self, level_id: str = "", exit_id: str = "") -> None:
         """Selects a level, or one of its exits; nothing without a level."""
-        parts = (Part("exits", exit_id),) if exit_id else ()
-        self.take(Selected(level_id, (level_id,) if level_id else (), parts))
+        self.take(Selected.of(level_id, exit_id))
 
     def select_parts(self, level_id: str, parts: Iterable[Part]) -> None:
         """Selects things of a level."""

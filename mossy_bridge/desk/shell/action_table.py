@@ -1,20 +1,17 @@
 """The table of all actions."""
 
 from functools import partial
-from typing import TYPE_CHECKING
 
 from mossy_bridge.desk.shell.actions import Action
-
-if TYPE_CHECKING:
-    from mossy_bridge.desk.window import Window
+from mossy_bridge.desk.shell.desk_parts import DeskParts
 
 
-def action_table(window: "Window") -> list[Action]:
+def action_table(window: DeskParts) -> list[Action]:
     """Every action of the window, menu by menu."""
     return [*_file(window), *_edit(window), *_level(window), *_walk(window), *_view(window), *_help(window)]
 
 
-def _file(w: "Window") -> list[Action]:
+def _file(w: DeskParts) -> list[Action]:
     files = w.files
     return [
         Action("&File", "new", "&New flow", "Ctrl+N", "Begin an empty flow", files.new),
@@ -31,7 +28,7 @@ def _file(w: "Window") -> list[Action]:
     ]  # fmt: skip
 
 
-def _edit(w: "Window") -> list[Action]:
+def _edit(w: DeskParts) -> list[Action]:
     document, selection = w.document, w.selection
 
     def anything() -> bool:
@@ -55,7 +52,7 @@ def _edit(w: "Window") -> list[Action]:
     ]  # fmt: skip
 
 
-def _selected_words(w: "Window") -> str:
+def _selected_words(w: DeskParts) -> str:
     selection = w.selection
     if selection.exit_id:
         return "exit"
@@ -66,7 +63,7 @@ def _selected_words(w: "Window") -> str:
     return "levels" if len(selection.levels) > 1 else "level"
 
 
-def _level(w: "Window") -> list[Action]:
+def _level(w: DeskParts) -> list[Action]:
     levels, crossings = w.requests.levels, w.requests.crossings
 
     def chosen() -> bool:
@@ -110,14 +107,14 @@ def _level(w: "Window") -> list[Action]:
     ]  # fmt: skip
 
 
-def _rename(w: "Window") -> None:
+def _rename(w: DeskParts) -> None:
     w.close_plan()
     w.selection.select(w.selection.level_id)
     w.bench.level.name.setFocus()
     w.bench.level.name.selectAll()
 
 
-def _walk(w: "Window") -> list[Action]:
+def _walk(w: DeskParts) -> list[Action]:
     walking = w.walking
 
     def chosen() -> bool:
@@ -143,7 +140,7 @@ def _walk(w: "Window") -> list[Action]:
     ]  # fmt: skip
 
 
-def _view(w: "Window") -> list[Action]:
+def _view(w: DeskParts) -> list[Action]:
     look = w.look
     faces = [
         Action("&View", f"face_{index}", button.text(), f"Alt+{(index + 1) % 10}", f"The face {button.text()}",
@@ -169,24 +166,24 @@ def _view(w: "Window") -> list[Action]:
     ]  # fmt: skip
 
 
-def _turn(w: "Window", index: int) -> None:
+def _turn(w: DeskParts, index: int) -> None:
     w.close_plan()
     w.faces.turn(index)
 
 
-def _is_face(w: "Window", index: int) -> bool:
+def _is_face(w: DeskParts, index: int) -> bool:
     return w.faces.index == index
 
 
-def _fit(w: "Window") -> None:
+def _fit(w: DeskParts) -> None:
     w.plan.canvas.fit() if w.is_plan_open else w.map.fit()
 
 
-def _zoom(w: "Window", factor: float) -> None:
+def _zoom(w: DeskParts, factor: float) -> None:
     w.plan.canvas.zoom(factor) if w.is_plan_open else w.map.zoom(factor)
 
 
-def _help(w: "Window") -> list[Action]:
+def _help(w: DeskParts) -> list[Action]:
     return [
         Action("&Help", "demo", "Open the &demo: Tidewick", "Ctrl+Alt+D", "A flow in which all is well",
                w.files.open_demo),
@@ -195,18 +192,3 @@ def _help(w: "Window") -> list[Action]:
         Action("&Help", "help", "&How to go about it", "F1", "The first steps, and the keys", w.help, apart=True),
         Action("&Help", "about", "&About Mossy Bridge", "Shift+F1", "What this program is", w.about),
     ]  # fmt: skip
-
-
-def help_text(table: list[Action]) -> str:
-    """The first steps, and the key of every action."""
-    steps = (
-        "Drag from a door on the map to a level, or to a spawn point in it, to lead the exit there; with Shift, "
-        "there and back.\n"
-        "Double-click a level to lay out its plan; Esc comes back.\n"
-        "Drag beads of the strip into another order; Ctrl+D copies a level behind itself.\n"
-        "Click a level or a bridge to see it on the bench; click a blank of its sentence to pick something else.\n"
-        "The survey on the right says what is wrong; Repair mends it in one step that Ctrl+Z takes back.\n"
-        "Drag the ground of the map to move it, turn the wheel to come closer; arrow keys step over the cards."
-    )
-    keys = "\n".join(f"{entry.keys}:  {entry.tip}" for entry in table)
-    return f"{steps}\n\n{keys}"

@@ -1,14 +1,11 @@
 """Context menus: of a level, and of a region."""
 
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu
 
+from mossy_bridge.desk.shell.actions import Actions
+from mossy_bridge.desk.shell.desk_parts import DeskParts
 from mossy_bridge.model.flow import Tint
-
-if TYPE_CHECKING:
-    from mossy_bridge.desk.window import Window
 
 LEVEL_ACTIONS = (
     "new_level", "new_screen", "duplicate", "insert", "", "new_exit", "join", "plan", "", "move_left", "move_right",
@@ -20,13 +17,13 @@ TINTS: tuple[tuple[Tint, str], ...] = (
 )  # fmt: skip
 
 
-def level_menu(window: "Window") -> QMenu:
+def level_menu(window: DeskParts, actions: Actions) -> QMenu:
     """What can be done with the selected levels."""
     menu = _menu(window)
-    window.actions_made.refresh()
+    actions.refresh()
     for name in LEVEL_ACTIONS:
         if name:
-            menu.addAction(window.actions_made.made[name])
+            menu.addAction(actions.made[name])
         else:
             menu.addSeparator()
     flow, requests = window.document.flow, window.requests.levels
@@ -40,7 +37,7 @@ def level_menu(window: "Window") -> QMenu:
     return menu
 
 
-def region_menu(window: "Window", region: str) -> QMenu:
+def region_menu(window: DeskParts, region: str) -> QMenu:
     """What can be done with a region."""
     menu = _menu(window)
     requests, person = window.requests.levels, window.person
@@ -73,7 +70,7 @@ def region_menu(window: "Window", region: str) -> QMenu:
     return menu
 
 
-def _menu(window: "Window") -> QMenu:
-    menu = QMenu(window)
+def _menu(window: DeskParts) -> QMenu:
+    menu = QMenu(window.widget)
     menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     return menu

@@ -4,7 +4,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
-from mossy_bridge.desk.requests.proposing import Proposal
+from mossy_bridge.desk.session.edit_door import Proposal
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.play.edit_impact import Consequence
@@ -24,7 +24,7 @@ def summary(consequences: tuple[Consequence, ...]) -> str:
     return "; ".join(f"{n} {words[what][n != 1]}" for what, n in counted.items() if n)
 
 
-class Ahead(QFrame):
+class ProposalBar(QFrame):
     """Shows a proposal until it is answered. ``answered(proposal, other way)`` says yes; Esc says no."""
 
     answered = pyqtSignal(object, bool)
@@ -66,8 +66,8 @@ class Ahead(QFrame):
     def propose(self, proposal: Proposal) -> None:
         """Shows a proposal and takes the keyboard."""
         self.proposal = proposal
-        found = proposal.consequences
-        step = proposal.step[:1].upper() + proposal.step[1:]
+        found, name = proposal.edit.consequences, proposal.edit.name
+        step = name[:1].upper() + name[1:]
         self._title.setText(f"{step}?  {summary(found)}" if found else f"{step}?")
         told = [one.sentence for one in found[:MOST_SHOWN]]
         more = len(found) - MOST_SHOWN

@@ -1,6 +1,5 @@
 """The strip itself: shows the order, steps through it, and lets one drag it into another."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -18,7 +17,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from mossy_bridge.desk.requests.levels import LevelRequests
-from mossy_bridge.desk.requests.proposing import Proposer
+from mossy_bridge.desk.session.edit_door import Change, EditDoor
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.shell.proposal_bar import summary
@@ -53,9 +52,9 @@ class Strip(QWidget):
 
     menu_wanted = pyqtSignal(str, str, QPoint)
 
-    def __init__(self, look: Look, selection: Selection, levels: LevelRequests, proposer: Proposer):
+    def __init__(self, look: Look, selection: Selection, levels: LevelRequests, door: EditDoor):
         super().__init__()
-        self._look, self._selection, self._levels, self._proposer = look, selection, levels, proposer
+        self._look, self._selection, self._levels, self._door = look, selection, levels, door
         self._flow = Flow()
         self._standing = Standing(None)
         self._layout = StripLayout()
@@ -328,7 +327,7 @@ class Strip(QWidget):
             gap = self._between_groups(gap)
         if gap != drag.gap:
             drag.gap = gap
-            drag.told = summary(self._proposer.ahead(self._change(drag)))
+            drag.told = summary(self._door.consequences(self._change(drag)))
 
     def _between_groups(self, gap: int) -> int:
         """The nearest place that does not tear another region apart."""
@@ -340,7 +339,7 @@ class Strip(QWidget):
     def _before(self, gap: int) -> str:
         return self._layout.beads[gap].level.id if gap < len(self._layout.beads) else ""
 
-    def _change(self, drag: Drag) -> Callable[[Flow], Flow]:
+    def _change(self, drag: Drag) -> Change:
         if drag.region:
             return lambda flow: move_region(flow, drag.region, self._before(drag.gap))
         return self._levels.moving(drag.levels, self._before(drag.gap), self._region_at(drag))
@@ -360,9 +359,9 @@ class Strip(QWidget):
         self._end_drag()
         if drag and drag.gap >= 0:
             if drag.region:
-                self._levels.move_region(drag.region, self._before(drag.gap), known=True)
+                self._levels.move_region(drag.region, self._before(drag.gap), shown=True)
             elif drag.levels:
-                self._levels.move(drag.levels, self._before(drag.gap), self._region_at(drag), known=True)
+                self._levels.move(drag.levels, self._before(drag.gap), self._region_at(drag), shown=True)
         elif isinstance(pressed, Group) and pressed.region and event.button() == Qt.MouseButton.LeftButton:
             self.toggle_region(pressed.region)
         elif isinstance(pressed, Bead) and event.button() == Qt.MouseButton.LeftButton:

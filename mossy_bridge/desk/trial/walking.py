@@ -11,22 +11,27 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.trial.page import TrialPage
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.background_task import BackgroundTask
+from mossy_bridge.language.parsing import WrongWording, canonical_condition
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
 from mossy_bridge.play.trial import QUIT, Trial, begun
 from mossy_bridge.reach.queries.sample_routes import sample_routes
-from mossy_bridge.reach.survey.result import Survey
+from mossy_bridge.reach.survey.budget import Budget
+from mossy_bridge.reach.survey.result import Survey, Verdict
 from mossy_bridge.reach.survey.route_query import route_to
 
 SEARCH_SECONDS = 3.0
 
 
 class Walking(QObject):
-    """Keeps the walk under way, if any. ``begun`` and ``ended`` say when one is."""
+    """Keeps the walk under way, if any. ``begun`` and ``ended`` say when one is; ``searching`` says what is searched
+    for before one can begin, or that nothing is any more ("")."""
 
     begun = pyqtSignal()
     ended = pyqtSignal()
+    searching = pyqtSignal(str)
 
     def __init__(self, look: Look, map_view: MapView, selection: Selection, requests: Requests, person: Person):
         super().__init__(requests)
@@ -35,6 +40,9 @@ class Walking(QObject):
         self._flow = Flow()
         self._folder: Path | None = None
         self._survey: Callable[[], Survey | None] = lambda: None
+        self._task = BackgroundTask(self)
+        self._task.done.connect(self._on_searched)
+        self._task.failed.connect(lambda _: self.searching.emit(""))
         self.page.moved.connect(self._on_moved)
         self.page.keep_wanted.connect(self.keep)
         self.page.left.connect(self.leave)
@@ -47,6 +55,8 @@ class Walking(QObject):
     def show_flow(self, flow: Flow, folder: Path | None, survey: Callable[[], Survey | None]) -> None:
         """Takes another flow; a walk under way is walked again in it, as far as it still can be."""
         self._flow, self._folder, self._survey = flow, folder, survey
+        if self.busy:  # its route was to be one in the flow before
+            self.give_up()
         if self.trial is None:
             return
         again = begun(Rules(flow, resuming=True, before=self.trial.rules))
@@ -89,14 +99,30 @@ class Walking(QObject):
         if not when:
             return
         try:
-            verdict = route_to(self._flow, level, frozenset(), when, SEARCH_SECONDS)
-        except ValueError as error:
+            condition = canonical_condition(when)
+        except WrongWording as error:
             self._person.tell("Start here with", str(error))
             return
+        flow = self._flow
+        self.searching.emit(f"Looking for a playthrough that brings “{condition}” there…")
+        self._task.ask(lambda job: route_to(flow, level, frozenset(), condition, Budget(SEARCH_SECONDS, job.cancelled)))
+
+    @property
+    def busy(self) -> bool:
+        """Whether a route is searched for, along which a walk is to begin."""
+        return self._task.busy
+
+    def give_up(self) -> None:
+        """Gives up looking for a route."""
+        self._task.cancel()
+        self.searching.emit("")
+
+    def _on_searched(self, verdict: Verdict) -> None:
+        self.searching.emit("")
         if verdict.answer == "yes":
             self.begin_route(verdict.route)
         else:
-            told = {"no": "No playthrough comes there so.", "unknown": "No playthrough that does was found in time."}
+            told = {"no": "No playthrough reaches it so.", "unknown": "No playthrough that does was found in time."}
             self._person.tell("Start here with", told[verdict.answer])
 
     def leave(self) -> None:

@@ -9,7 +9,7 @@ thing at least once (a linear program; no tour has fewer moves).
 
 import math
 import random
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 from msgspec import Struct
@@ -18,6 +18,7 @@ from mossy_bridge.play.replay import play
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
+from mossy_bridge.reach.survey.budget import Cancelled
 from mossy_bridge.reach.survey.result import Survey
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition
 from mossy_bridge.reach.system.routes import read_back
@@ -50,11 +51,16 @@ class Tour(Struct, frozen=True):
         return sum(map(len, self.walks))
 
 
-def transition_tour(survey: Survey) -> Tour:
-    """A tour of a flow."""
+def transition_tour(survey: Survey, cancelled: Callable[[], bool] = lambda: False) -> Tour:
+    """A tour of a flow. Raises :class:`~mossy_bridge.reach.survey.budget.Cancelled` soon after ``cancelled`` says
+    so."""
     wanted, limits = set(_wanted(survey)), survey.program.limits
     if survey.settled and len(survey.graph) <= limits.tour_states:
-        found = [_greedy(survey.graph, wanted, random.Random(seed)) for seed in range(limits.tour_tries)]
+        found = []
+        for seed in range(limits.tour_tries):
+            found.append(_greedy(survey.graph, wanted, random.Random(seed)))
+            if cancelled():
+                raise Cancelled
         routes = min(found, key=lambda routes: (sum(map(len, routes)), len(routes)))
     else:
         routes = list(_by_routes(survey, wanted))

@@ -15,7 +15,6 @@ from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QLineEdit
 
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.session.crash_recovery import Recovery
-from mossy_bridge.desk.window import CHECKLIST, FILES, PACE, PATTERNS, TOUR, TRANSITIONS
 from mossy_bridge.model.edits.levels import PATTERN, whole
 from tests.support.qt import DeskCase
 
@@ -28,7 +27,7 @@ class Checklist(DeskCase):
         self.open_demo()
         self.key(self.window, Qt.Key.Key_4, ALT)
         face = self.window.checklist
-        self.assertEqual(self.window.faces.index, CHECKLIST)
+        self.assertTrue(self.window.faces.is_in_view(self.window.checklist))
         QTest.keyClicks(face.new_item, "Has its own music")
         QTest.keyClick(face.new_item, Qt.Key.Key_Return)
         grid = face.grid
@@ -52,7 +51,7 @@ class Transitions(DeskCase):
         self.open_demo()
         self.key(self.window, Qt.Key.Key_3, ALT)
         face = self.window.transitions
-        self.assertEqual(self.window.faces.index, TRANSITIONS)
+        self.assertTrue(self.window.faces.is_in_view(self.window.transitions))
         uses = [count for _, count in face.rows.rows]
         self.assertEqual(uses, sorted(uses, reverse=True))
         face.orders[1].click()
@@ -76,7 +75,7 @@ class Tour(DeskCase):
         self.open_demo()
         self.key(self.window, Qt.Key.Key_9, ALT)
         face = self.window.tour
-        self.assertEqual(self.window.faces.index, TOUR)
+        self.assertTrue(self.window.faces.is_in_view(self.window.tour))
         self.assertFalse(face.write.isEnabled())
         face.make.click()
         self.wait_until(lambda: not face.busy, "a tour")
@@ -105,7 +104,7 @@ class Pace(DeskCase):
         self.open_demo()
         self.key(self.window, Qt.Key.Key_0, ALT)
         face = self.window.pace
-        self.assertEqual(self.window.faces.index, PACE)
+        self.assertTrue(self.window.faces.is_in_view(self.window.pace))
         self.wait_until(lambda: face.table.rowCount() and not face.busy, "walks")
         names = [face.table.item(row, 0).text() for row in range(face.table.rowCount())]
         self.assertEqual(names, ["shortest to The lamp is lit", "shortest to The bell guides them home", "fullest"])
@@ -123,7 +122,7 @@ class Patterns(DeskCase):
         self.open_demo()
         window = self.window
         self.key(window, Qt.Key.Key_7, ALT)
-        self.assertEqual(window.faces.index, PATTERNS)
+        self.assertTrue(window.faces.is_in_view(window.patterns))
         window.selection.select("gull_stair")
         before = whole(window.document.flow, "gull_stair")
         self.person.answers["New pattern"] = "Marsh level"
@@ -186,18 +185,20 @@ class LevelFiles(DeskCase):
         self.person.answers["save"] = self.folder / "flow.mossy"
         self.window.files.save()
         self.key(self.window, Qt.Key.Key_6, ALT)
-        self.assertEqual(self.window.faces.index, FILES)
+        self.assertTrue(self.window.faces.is_in_view(self.window.level_files))
         (self.folder / "maps/level_3.map").rename(self.folder / "maps/the_marsh.map")
         self.make_files("maps/level_9.map")
         self.wait_until(lambda: bool(self.window.watch.news), "news of the files")
         news = self.window.watch.news
         self.assertEqual((news.gone, len(news.renamed), len(news.added)), ((), 1, 1))
-        self.wait_until(lambda: "2 new on disk" in self.window.faces.buttons[FILES].text(), "the tab")
+        self.wait_until(
+            lambda: "2 new on disk" in self.window.faces.button_of(self.window.level_files).text(), "the tab"
+        )
         self.window.grab()
         self.window.requests.upkeep.follow([("maps/level_3.map", "maps/the_marsh.map")])
         self.window.requests.upkeep.add_files(["maps/level_9.map"])
-        if self.window.ahead.isVisible():
-            self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        if self.window.proposal_bar.isVisible():
+            self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
         self.assertEqual([level.file for level in self.window.document.flow.levels][2:],
                          ["maps/the_marsh.map", "maps/level_9.map"])  # fmt: skip
         self.assertFalse(self.window.watch.news)
@@ -256,7 +257,7 @@ class Undo(DeskCase):
         window.requests.crossings.set("the name", name="Down again")
         window.selection.select("title")
         window.map.fit()
-        window.faces.turn(CHECKLIST)
+        window.faces.turn_to(window.checklist)
         self.key(window, Qt.Key.Key_Z, CONTROL)
         self.assertEqual((window.selection.level_id, window.selection.exit_id), ("lamp_room", "down"))
         self.assertEqual(window.faces.index, 0)
@@ -268,8 +269,8 @@ class Undo(DeskCase):
         window = self.window
         window.selection.select("lamp_room")
         window.requests.levels.duplicate()
-        if window.ahead.isVisible():
-            self.key(window.ahead.yes, Qt.Key.Key_Return)
+        if window.proposal_bar.isVisible():
+            self.key(window.proposal_bar.yes, Qt.Key.Key_Return)
         copy = window.selection.level_id
         self.assertIn("exit down", window.document.flow.level(copy).unreviewed)
         step = window.document.undo_name
@@ -285,8 +286,8 @@ from pathlib import Path
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QApplication
 from mossy_bridge.desk.app import make_application
-from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.window import Window
+from mossy_bridge.desk.widgets.theme import Look
 app = make_application()
 window = Window(Look(app), QSettings({settings!r}, QSettings.Format.IniFormat), kept_in=Path({recovery!r}).parent)
 window.show()

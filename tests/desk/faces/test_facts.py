@@ -6,7 +6,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLabel, QLineEdit
 
-from mossy_bridge.desk.window import FACTS
 from tests.support.qt import DeskCase
 
 ALT = Qt.KeyboardModifier.AltModifier
@@ -17,7 +16,7 @@ class Facts(DeskCase):
         super().setUp()
         self.open_demo()
         self.key(self.window, Qt.Key.Key_2, ALT)
-        self.assertEqual(self.window.faces.index, FACTS)
+        self.assertTrue(self.window.faces.is_in_view(self.window.facts))
         self.face = self.window.facts
 
     def fact(self, name):
@@ -64,9 +63,9 @@ class Facts(DeskCase):
     def test_a_kind_that_takes_meaning_away_is_asked_about_first(self):
         self.face._choose(self.row("clapper"))
         self.window.requests.facts.set("clapper", "the kind", kind="count")
-        self.assertTrue(self.window.ahead.isVisible())
+        self.assertTrue(self.window.proposal_bar.isVisible())
         self.assertEqual(self.fact("clapper").kind, "flag")
-        self.window.ahead.yes.click()
+        self.window.proposal_bar.yes.click()
         self.assertEqual(self.fact("clapper").kind, "count")
         self.settle()
         self.assertIn("unknown-name", [finding.check for finding in self.window.result.findings])

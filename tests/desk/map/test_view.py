@@ -132,8 +132,8 @@ class Bench(MapCase):
     def test_a_copys_list_says_where_exits_lead_and_is_ticked_off(self):
         self.window.selection.select("credits")
         self.window.requests.levels.duplicate()
-        if self.window.ahead.isVisible():
-            self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        if self.window.proposal_bar.isVisible():
+            self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
         boxes = self.window.bench.level._inside.findChildren(QCheckBox)
         self.assertEqual(
             [box.accessibleName() for box in boxes],
@@ -173,9 +173,12 @@ class Bench(MapCase):
 
     def test_what_is_gone_is_no_longer_selected(self):
         self.window.selection.select("slipway", "east_gate")
-        self.window.document.edit("gone", lambda flow: edits.remove_thing(flow, "slipway", "exits", "east_gate"))
+        self.window.requests.door.edit(
+            "gone", lambda flow: edits.remove_thing(flow, "slipway", "exits", "east_gate"), shown=True
+        )
         self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", ""))
-        self.window.document.edit("gone", lambda flow: edits.remove_levels(flow, ["slipway"]))
+        self.window.requests.door.edit("gone", lambda flow: edits.remove_levels(flow, ["slipway"]))
+        self.agree()
         self.assertEqual(self.window.selection.level_id, "")
 
 

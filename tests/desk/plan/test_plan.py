@@ -193,8 +193,8 @@ class Copying(PlanCase):
         self.key(self.window, Qt.Key.Key_C, CONTROL)
         self.window.selection.select("credits")
         self.key(self.window, Qt.Key.Key_V, CONTROL)
-        if self.window.ahead.isVisible():
-            self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        if self.window.proposal_bar.isVisible():
+            self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
         self.assertEqual(self.window.document.flow.levels[-1].name, "Stair Well 4b")
 
     def test_what_is_no_part_of_a_flow_is_told(self):

@@ -9,7 +9,6 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget, QStyleOptionButton
 
 from mossy_bridge.desk.sentences.blank import Blank
-from mossy_bridge.desk.window import TESTING
 from mossy_bridge.language.completion import condition_candidates, effect_candidates
 from mossy_bridge.plan.laying import Part
 from tests.support.build import flow, play_level
@@ -125,7 +124,7 @@ class CrossingSentence(SentenceCase):
     def test_who_sets_it_off_is_ticked(self):
         from msgspec.structs import replace
 
-        self.window.document.edit("actors", lambda f: replace(f, actors=("player", "crab")))
+        self.window.requests.door.edit("actors", lambda f: replace(f, actors=("player", "crab")))
         self.fill("who sets it off", Qt.Key.Key_Down, Qt.Key.Key_Space, Qt.Key.Key_Return)
         self.assertEqual(self.exit.trigger.by, ("player", "crab"))
 
@@ -171,6 +170,7 @@ class CrossingSentence(SentenceCase):
         to = self.exit.to
         self.assertEqual((to.kind, to.otherwise.kind, to.otherwise.ending), ("next", "end", "lamp_lit"))
         self.type_in("the level", "new level")
+        self.agree()  # for other exits lead to the next level
         self.assertEqual(self.exit.to.level, "new_level_23")
         self.type_in("the spawn point", "new spawn")
         self.assertEqual(self.exit.to.spawn, "from_bell_sands")
@@ -190,7 +190,7 @@ class Testing(SentenceCase):
         self.assertIn("test", self.blank("the unlock condition").text())
         setting = self.window.document.flow.trial_settings[0]
         self.assertEqual((setting.at, setting.ships_as), ("levels.eel_sluice.exits.loft_door.opens", "tide is ebb"))
-        self.window.faces.turn(TESTING)
+        self.window.faces.turn_to(self.window.testing)
         self.assertEqual(len(self.window.testing.sentences), 1)
         blanks = {blank.what: blank for blank in self.window.testing.sentences[0].blanks()}
         self.assertEqual(blanks["the value to deliver"].text(), "tide is ebb")
@@ -217,7 +217,7 @@ class Testing(SentenceCase):
         self.fill("whether it completes the level")
         self.assertEqual(self.window.document.flow.trial_settings[0].ships_as, True)
         self.window.requests.upkeep.set_ships_as("levels.slipway.minutes", 4.0, "")
-        self.window.faces.turn(TESTING)
+        self.window.faces.turn_to(self.window.testing)
         number = self.window.testing.sentences[1].blanks()[1]
         self.assertEqual(number.text(), "4")
         self.window.requests.upkeep.put_back("levels.slipway.minutes")

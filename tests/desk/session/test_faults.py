@@ -91,7 +91,7 @@ class Planted(DeskCase):
             thread.join()
             self.told("a thread")
             with mock.patch("mossy_bridge.desk.faces.tour.transition_tour", broken):
-                self.window.faces.turn(8)
+                self.window.faces.turn_to(self.window.tour)
                 self.window.tour.make.click()
                 self.wait_until(lambda: not self.window.tour.busy, "the tour")
             self.told("a worker")

@@ -27,7 +27,7 @@ class StripCase(DeskCase):
 
     def chain(self):
         """Lets every exit of one level lead to the next of the order, so that moves have consequences."""
-        self.window.document.edit("chain", lambda flow: edits.set_exit(
+        self.window.requests.door.edit("chain", lambda flow: edits.set_exit(
             flow, "slipway", "east_gate", to=Destination(kind="next")))  # fmt: skip
 
 
@@ -47,7 +47,7 @@ class Reordering(StripCase):
         order = self.order()
         self.assertEqual(order[order.index("salt_gate") + 1], "bell_sands")
         self.assertEqual(self.window.document.flow.level("bell_sands").region, "town")
-        self.assertFalse(self.window.ahead.isVisible())
+        self.assertFalse(self.window.proposal_bar.isVisible())
         self.key(self.window, Qt.Key.Key_Z, CONTROL)
         self.assertEqual(self.order()[3], "bell_sands")
 
@@ -85,7 +85,7 @@ class Reordering(StripCase):
     def test_moving_and_stepping_by_keys(self):
         self.window.selection.select("eel_sluice")
         self.key(self.window, Qt.Key.Key_Left, CONTROL | Qt.KeyboardModifier.AltModifier)
-        self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
         self.assertEqual(self.order()[3:5], ["eel_sluice", "bell_sands"])
         self.key(self.strip, Qt.Key.Key_Right, SHIFT)
         self.assertEqual(self.window.selection.levels, ("eel_sluice", "bell_sands"))
@@ -97,7 +97,7 @@ class Reordering(StripCase):
     def test_a_thousand_levels_stay_usable(self):
         for _ in range(6):
             self.window.selection.select_levels(self.order())
-            self.window.document.edit("many", lambda flow: _doubled(flow))
+            self.window.requests.door.edit("many", lambda flow: _doubled(flow), shown=True)
         self.assertGreater(len(self.order()), 1000)
         for _ in range(12):
             self.strip.zoom(0.8)
@@ -115,12 +115,12 @@ def _doubled(flow):
     return duplicate(flow, [level.id for level in flow.levels])[0]
 
 
-class Ahead(StripCase):
+class ProposalBar(StripCase):
     def test_removal_offers_to_lead_past_it(self):
         self.window.selection.select("weigh_house")
         self.window.map.setFocus()
         self.key(self.window, Qt.Key.Key_Delete)
-        ahead = self.window.ahead
+        ahead = self.window.proposal_bar
         self.assertTrue(ahead.isVisible())
         self.assertIn("Salt Gate: Weigh arch would lead nowhere", ahead._told.text())
         self.assertEqual(ahead.other.text(), "Lead its ways in to Rope Walk")
@@ -134,14 +134,14 @@ class Ahead(StripCase):
     def test_what_concerns_nobody_is_made_at_once(self):
         self.window.requests.levels.set("slipway", name="The Hard")
         self.assertEqual(self.window.document.flow.level("slipway").name, "The Hard")
-        self.assertFalse(self.window.ahead.isVisible())
+        self.assertFalse(self.window.proposal_bar.isVisible())
 
     def test_a_code_in_use_and_not_shipping_are_told_first(self):
         self.window.requests.levels.set("slipway", code="1-2")
-        self.assertIn("Bell Sands has the code 1-2 already", self.window.ahead._told.text())
+        self.assertIn("Bell Sands has the code 1-2 already", self.window.proposal_bar._told.text())
         self.window.requests.levels.set("slipway", ships=False)
-        self.assertIn("would lead nowhere", self.window.ahead._title.text())
-        self.key(self.window.ahead.yes, Qt.Key.Key_Return)
+        self.assertIn("would lead nowhere", self.window.proposal_bar._title.text())
+        self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
         self.assertFalse(self.window.document.flow.level("slipway").ships)
 
 
@@ -172,12 +172,12 @@ class Menus(StripCase):
 
     def test_the_menu_of_levels(self):
         self.window.selection.select("credits")
-        menu = level_menu(self.window)
+        menu = level_menu(self.window, self.window.actions_made)
         self.assertIsInstance(menu, QMenu)
         self.run_entry(menu, "The Light")
         self.assertEqual(self.window.document.flow.level("credits").region, "light")
         self.person.answers["New region"] = "Afterwards"
-        self.run_entry(level_menu(self.window), "New region of these…")
+        self.run_entry(level_menu(self.window, self.window.actions_made), "New region of these…")
         self.assertEqual(self.window.document.flow.level("credits").region, "afterwards")
 
 

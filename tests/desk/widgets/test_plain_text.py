@@ -85,9 +85,8 @@ class Shown(DeskCase):
 
     def test_a_level_so_called_is_shown_so_everywhere(self):
         self.open_demo()
-        document = self.window.document
         evil = {"name": EVIL, "notes": EVIL, "file": EVIL, "region": "shore"}
-        document.edit("x", lambda flow: replace(
+        self.window.requests.door.edit("x", lambda flow: replace(
             flow, title=EVIL, levels=tuple(replace(level, **evil, exits=tuple(replace(e, name=EVIL) for e in level.exits)) for level in flow.levels),
             facts=tuple(replace(fact, name=EVIL) for fact in flow.facts)))  # fmt: skip
         self.settle()

@@ -1,51 +1,93 @@
 """What is computed beside the window: brought when done, dropped when it is not asked for any more."""
 
 import threading
+import time
 import unittest
+from unittest import mock
 
-from mossy_bridge.desk.workers.background_task import Background
-from mossy_bridge.desk.workers.condition_query import Inquiry
+from mossy_bridge.desk.workers import condition_query
+from mossy_bridge.desk.workers.background_task import BackgroundTask
+from mossy_bridge.desk.workers.condition_query import ConditionQuery
+from mossy_bridge.reach.survey.budget import Cancelled
 from tests.support.build import deed, flow, play_level, way
 from tests.support.qt import DeskCase
 
 
-class Backgrounds(DeskCase):
+class Tasks(DeskCase):
     def setUp(self):
         super().setUp()
-        self.background, self.results = Background(), []
-        self.background.done.connect(self.results.append)
+        self.task, self.results, self.failures, self.reports = BackgroundTask(self.window), [], [], []
+        self.task.done.connect(self.results.append)
+        self.task.failed.connect(self.failures.append)
+        self.task.reported.connect(self.reports.append)
 
-    def test_a_result_is_brought_and_a_fault_too(self):
-        self.background.compute(lambda: 6 * 7)
-        self.assertTrue(self.background.busy)
+    def test_a_result_is_brought_and_a_fault_is_told(self):
+        self.task.ask(lambda job: job.report("half") or 6 * 7)
+        self.assertTrue(self.task.busy)
         self.wait_until(lambda: self.results, "the result")
-        self.assertEqual((self.results, self.background.busy), ([42], False))
-        self.background.compute(lambda: 1 / 0)
-        self.wait_until(lambda: len(self.results) == 2, "the fault")
-        self.assertIsInstance(self.results[1], ZeroDivisionError)
-        self.assertEqual(self.faults, ["ZeroDivisionError: division by zero"])  # told, too
+        self.assertEqual((self.reports, self.results, self.task.busy), (["half"], [42], False))
+        self.task.ask(lambda _: 1 / 0)
+        self.wait_until(lambda: self.failures, "the fault")
+        self.assertIsInstance(self.failures[0], ZeroDivisionError)
+        self.assertEqual(self.results, [42])
+        self.assertEqual(self.faults, ["ZeroDivisionError: division by zero"])
         self.faults.clear()
 
-    def test_only_what_was_asked_last_is_brought(self):
-        gate = threading.Event()
-        self.background.compute(lambda: gate.wait(5) and "first")
-        self.background.compute(lambda: "second")
-        self.wait_until(lambda: self.results, "the second")
-        gate.set()
-        self.background.compute(lambda: "third")
-        self.wait_until(lambda: "third" in self.results, "the third")
-        self.assertNotIn("first", self.results)
+    def test_a_newer_question_cancels_the_older_ones_and_one_thread_is_enough(self):
+        begun, most = [], [0]
 
-    def test_an_inquiry_tells_whoever_asked_last(self):
+        def work(name):
+            def run(job):
+                begun.append(name)
+                most[0] = max(most[0], sum(t.name == "background" for t in threading.enumerate()))
+                while not job.cancelled() and name != "last":
+                    time.sleep(0.001)
+                job.report(name)
+                if job.cancelled():
+                    raise Cancelled
+                return name
+
+            return run
+
+        self.task.ask(work("first"))
+        self.wait_until(lambda: begun, "the first")
+        for number in range(8):
+            self.task.ask(work(f"middle {number}"))
+        self.task.ask(work("last"))
+        self.wait_until(lambda: self.results, "the last")
+        self.assertEqual((begun, self.results, self.reports), (["first", "last"], ["last"], ["last"]))
+        self.assertEqual(most, [1])
+
+    def test_stopped_it_brings_nothing_any_more(self):
+        gate = threading.Event()
+        self.task.ask(lambda _: gate.wait(5) and "result")
+        gate.set()
+        self.task.stop()
+        self.assertFalse(self.task.busy)
+        self.task.ask(lambda _: "another")
+        self.wait_until(lambda: self.results, "another")
+        self.assertEqual(self.results, ["another"])
+
+
+class Queries(DeskCase):
+    def test_whoever_asked_last_is_told(self):
         f = flow(play_level("a", way("x", "won"), deeds=[deed("d", "gain f")]), facts=("f",))
-        inquiry, told = Inquiry(), []
-        inquiry.ask(f, "has f", "a", told.append)
+        query, told = ConditionQuery(self.window), []
+        query.ask(f, "has f", "a", told.append)
         self.wait_until(lambda: told, "an answer")
         self.assertEqual((told[0].here, [str(move) for move in told[0].route]), ("sometimes", ["deed a.d"]))
-        inquiry.ask(f, "lacks f", "a", told.append)
-        inquiry.forget()
-        self.wait_until(lambda: not inquiry._background.busy, "the end")
+        query.ask(f, "lacks f", "a", told.append)
+        query.forget()
+        self.wait_until(lambda: not query.busy, "the end")
         self.assertEqual(len(told), 1)
+
+    def test_a_failure_is_told_too(self):
+        query, told = ConditionQuery(self.window), []
+        with mock.patch.object(condition_query, "where_condition_holds", side_effect=RuntimeError("planted")):
+            query.ask(flow(), "always", "", told.append)
+            self.wait_until(lambda: told, "an answer")
+        self.assertEqual((told, self.faults), ([None], ["RuntimeError: planted"]))
+        self.faults.clear()
 
 
 if __name__ == "__main__":

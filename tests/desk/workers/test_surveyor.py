@@ -25,12 +25,12 @@ class Telling(DeskCase):
     def lock(self):
         """An edit after which a level is never reached."""
         opens = "never" if self.window.document.flow.level("salt_gate").opens != "never" else "not (always)"
-        self.window.document.edit("lock it", lambda flow: edits.set_level(flow, "salt_gate", opens=opens))
+        self.window.requests.door.edit("lock it", lambda flow: edits.set_level(flow, "salt_gate", opens=opens))
 
     def test_the_verdict_is_told_before_everything_is_checked(self):
         told = []
-        self.window.surveyor.answered.connect(lambda answer: told.append(answer.sentence))
-        self.window.surveyor.surveyed.connect(lambda result: told.append(result))
+        self.window.surveyor.judged.connect(lambda answer: told.append(answer.sentence))
+        self.window.surveyor.appraised.connect(lambda result: told.append(result))
         self.lock()
         self.wait_until(lambda: len(told) == 2, "the survey")
         self.assertIn("never reached", told[0])

@@ -1,0 +1,93 @@
+"""What menus act on: the parts of a window, without knowing the window."""
+
+from typing import Protocol
+
+from PyQt6.QtWidgets import QWidget
+
+from mossy_bridge.desk.bench.bench import Bench
+from mossy_bridge.desk.dialogs.person import Person
+from mossy_bridge.desk.faces.faces import Faces
+from mossy_bridge.desk.map.view import MapView
+from mossy_bridge.desk.plan.page import PlanPage
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.session.clipboard import Clipboard
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.file_commands import Files
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.strip.strip import Strip
+from mossy_bridge.desk.survey.column import SurveyColumn
+from mossy_bridge.desk.trial.walking import Walking
+from mossy_bridge.desk.widgets.theme import Look
+
+
+class DeskParts(Protocol):
+    """The parts, and what is done with several of them together."""
+
+    look: Look
+    document: Document
+    selection: Selection
+    requests: Requests
+    clipboard: Clipboard
+    files: Files
+    person: Person
+    strip: Strip
+    map: MapView
+    faces: Faces
+    bench: Bench
+    plan: PlanPage
+    walking: Walking
+    survey_column: SurveyColumn
+
+    @property
+    def widget(self) -> QWidget:
+        """The widget that menus belong to."""
+        ...
+
+    @property
+    def is_plan_open(self) -> bool:
+        """Whether the plan fills the middle."""
+        ...
+
+    def open_plan(self, level_id: str) -> None:
+        """Lays out a level's plan in the full middle."""
+        ...
+
+    def close_plan(self) -> None:
+        """Back to the map and the bench."""
+        ...
+
+    def walk_or_leave(self) -> None:
+        """Begins a trial walk at the start, or leaves the one under way."""
+        ...
+
+    def find(self) -> object:
+        """Opens the line to find things by."""
+        ...
+
+    def join(self) -> None:
+        """Joins two selected levels there and back; with one selected, asks which other."""
+        ...
+
+    def new_region(self) -> None:
+        """Makes a region of the selected levels."""
+        ...
+
+    def look_again(self) -> None:
+        """Compares the level files on disk with the flow's anew."""
+        ...
+
+    def fold_survey(self) -> None:
+        """Folds the survey column away, or out again."""
+        ...
+
+    def help(self) -> None:
+        """Tells how to go about it, with the keys of all actions."""
+        ...
+
+    def about(self) -> None:
+        """Says what this is."""
+        ...
+
+    def close(self) -> bool:
+        """Closes the program, if the person in front of it agrees."""
+        ...
