@@ -42,6 +42,7 @@ from mossy_bridge.desk.survey.column import SurveyColumn
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.desk.survey.route_popup import RouteBox
 from mossy_bridge.desk.trial.walking import Walking
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.surveyor import Surveyor
@@ -85,7 +86,7 @@ class Window(QMainWindow):
         self._resolver = Resolver()
         self._make_bands()
         self._arrange()
-        self.actions_made = Actions(self, self.menuBar(), action_table(self))
+        self.actions_made = Actions(self, given(self.menuBar()), action_table(self))
         self._connect()
         self.document.where = self._where
         self.setMinimumSize(820, 560)
@@ -288,9 +289,9 @@ class Window(QMainWindow):
         before = self.actions_made.made["quit"]
         for path in self.files.recent:
             entry = menu.addAction(f"{path.name}  ({path.parent.name})")
-            entry.setData("recent")
-            entry.setToolTip(plain(str(path)))
-            entry.triggered.connect(lambda _, p=path: self.files.open(p))
+            given(entry).setData("recent")
+            given(entry).setToolTip(plain(str(path)))
+            given(entry).triggered.connect(lambda _, p=path: self.files.open(p))
             menu.insertAction(before, entry)
 
     # -- where one is looking --------------------------------------------------------------------------
@@ -408,7 +409,7 @@ class Window(QMainWindow):
             self.selection.select(level_id)
         self.map.show_level(level_id)
 
-    def find(self) -> FindBox:
+    def open_find_box(self) -> FindBox:
         """Opens the line to find things by."""
         box = FindBox(self, resolved(self.document.flow))
         box.chosen.connect(self.show_place)
@@ -458,6 +459,7 @@ class Window(QMainWindow):
         self.person.tell("About Mossy Bridge", ABOUT)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        event = given(event)
         if self.files.may_leave():
             self.surveyor.stop()
             if self.recovery:

@@ -1,15 +1,52 @@
-"""What could be typed next in a condition or in a list of effects."""
+"""What could be typed next in a condition or in a list of effects: what the grammar expects, with the flow's names."""
 
 import re
-from collections.abc import Callable
-from itertools import pairwise
+from collections.abc import Callable, Mapping
 
+from lark import Token
 from msgspec import Struct
 
-from mossy_bridge.model.flow import Fact, Flow
+from mossy_bridge.language.parsing import expected_after
+from mossy_bridge.model.flow import Fact, FactKind, Flow
 
 WORD = re.compile(r"[a-z0-9_]*$")
-BOUNDS = ("at least", "at most", "exactly")
+END = "$END"
+CONDITION_WORDS: Mapping[str, tuple[tuple[str, str], ...]] = {
+    "ALWAYS": (("always", ""),),
+    "NEVER": (("never", ""),),
+    "HAS": (("has", "a flag that is held"),),
+    "LACKS": (("lacks", "a flag that is not held"),),
+    "AT": (("at least", "a number of something"), ("at most", "a number of something")),
+    "LEAST": (("least", ""),),
+    "MOST": (("most", ""),),
+    "EXACTLY": (("exactly", "a number of something"),),
+    "OF": (("of (", "so many of several conditions"),),
+    "SEEN": (("seen", "a level that was entered"),),
+    "DONE": (("done", "a level that was completed"),),
+    "IS": (("is", ""), ("is not", "")),
+    "NOT": (("not", ""),),
+    "LPAR": (("(", ""),),
+    "AND": (("and", ""),),
+    "OR": (("or", ""),),
+    "RPAR": ((")", ""),),
+    "COMMA": ((",", ""),),
+}
+"""What each terminal of conditions is offered as, and what that means; in the order in which they are offered. Names
+and numbers come before them."""
+ASKING: Mapping[str, FactKind] = {"HAS": "flag", "LACKS": "flag", "AT": "count", "EXACTLY": "count"}
+"""Words that are offered only where there is a fact of their kind."""
+CHANGING: Mapping[str, tuple[FactKind, ...]] = {
+    "gain": ("flag",),
+    "lose": ("flag",),
+    "add": ("count",),
+    "take": ("count",),
+    "set": ("count",),
+    "raise": ("count",),
+    "lower": ("count",),
+    "turn": ("choice",),
+    "clear": ("flag", "count", "choice"),
+}
+"""The verbs of effects, and the kinds of facts they change."""
 
 
 class Candidate(Struct, frozen=True):
@@ -47,99 +84,75 @@ def _levels(flow: Flow) -> list[Candidate]:
     return [Candidate(level.id, f"{level.code} {level.name}".strip()) for level in flow.levels]
 
 
+def _values(flow: Flow, name: str) -> list[Candidate]:
+    choice = _choice(flow, name)
+    return [Candidate(value) for value in choice.values] if choice else []
+
+
 def _choice(flow: Flow, name: str) -> Fact | None:
     return next((fact for fact in flow.facts if fact.id == name and fact.kind == "choice"), None)
-
-
-def _in_condition(flow: Flow, before: str) -> list[Candidate]:
-    words = re.findall(r"[a-z0-9_]+|[(),]", before)
-    last, two = (words[-1] if words else ""), tuple(words[-2:])
-    if last in ("has", "lacks"):
-        return _facts(flow, "flag")
-    if last in ("seen", "done"):
-        return _levels(flow)
-    if last in ("least", "most", "exactly"):
-        return [Candidate(str(number)) for number in range(1, 10)]
-    if last == "at":
-        return [Candidate("least"), Candidate("most")]
-    if last.isdigit():
-        return [*_facts(flow, "count"), Candidate("of (", "so many of several conditions")]
-    choice = _choice(flow, last)
-    if choice:
-        return [Candidate("is"), Candidate("is not")]
-    if last == "is" or two == ("is", "not"):
-        choice = _choice(flow, ["", "", *words][-2 if last == "is" else -3])
-        values = [Candidate(value) for value in choice.values] if choice else []
-        return values + ([Candidate("not")] if last == "is" else [])
-    if not words or last in ("and", "or", "not", "(", ","):
-        return _beginnings(flow, first=not words)
-    return [Candidate("and"), Candidate("or"), *_closings(words)]
-
-
-def _closings(words: list[str]) -> list[Candidate]:
-    """A bracket, where one is open; a comma, where that one holds the conditions to be counted."""
-    open_ones: list[bool] = []
-    for before, word in pairwise(["", *words]):
-        if word == "(":
-            open_ones.append(before == "of")
-        elif word == ")" and open_ones:
-            open_ones.pop()
-    if not open_ones:
-        return []
-    return [Candidate(")"), Candidate(",")] if open_ones[-1] else [Candidate(")")]
-
-
-def _beginnings(flow: Flow, first: bool) -> list[Candidate]:
-    found = [Candidate("always"), Candidate("never")] if first else []
-    if _facts(flow, "flag"):
-        found += [Candidate("has", "a flag that is held"), Candidate("lacks", "a flag that is not held")]
-    if _facts(flow, "count"):
-        found += [Candidate(bound, "a number of something") for bound in BOUNDS]
-    found += _facts(flow, "choice")
-    found += [Candidate("seen", "a level that was entered"), Candidate("done", "a level that was completed")]
-    return [*found, Candidate("not"), Candidate("(")]
-
-
-def _in_effect(flow: Flow, before: str) -> list[Candidate]:
-    words = before.split()
-    if not words:
-        verbs = [
-            ("gain", "flag"),
-            ("lose", "flag"),
-            ("add", "count"),
-            ("take", "count"),
-            ("set", "count"),
-            ("raise", "count"),
-            ("lower", "count"),
-            ("turn", "choice"),
-            ("clear", "flag count choice"),
-        ]
-        known = {fact.kind for fact in flow.facts}
-        return [Candidate(verb, kinds) for verb, kinds in verbs if known & set(kinds.split())]
-    verb, given = words[0], words[1:]
-    match verb:
-        case "gain" | "lose":
-            return _facts(flow, "flag") if not given else _more()
-        case "clear":
-            return _facts(flow, "flag", "count", "choice") if not given else _more()
-        case "add" | "take":
-            return [_numbers, lambda: _facts(flow, "count"), _more][min(len(given), 2)]()
-        case "set" | "raise" | "lower":
-            return [lambda: _facts(flow, "count"), _to, _numbers, _more][min(len(given), 3)]()
-        case "turn":
-            choice = _choice(flow, given[0]) if given else None
-            values = [Candidate(value) for value in choice.values] if choice else []
-            return [lambda: _facts(flow, "choice"), _to, lambda: values, _more][min(len(given), 3)]()
-    return []
 
 
 def _numbers() -> list[Candidate]:
     return [Candidate(str(number)) for number in range(1, 10)]
 
 
-def _to() -> list[Candidate]:
-    return [Candidate("to")]
+# -- conditions --------------------------------------------------------------------------------------------
 
 
-def _more() -> list[Candidate]:
-    return [Candidate(",", "another effect")]
+def _in_condition(flow: Flow, before: str) -> list[Candidate]:
+    tokens, expected = expected_after(before, "condition")
+    kinds = {fact.kind for fact in flow.facts}
+    found = _numbers() if "INTEGER" in expected else []
+    names = _names_in_condition(flow, tokens) if "NAME" in expected else []
+    beginning = "HAS" in expected
+    for terminal, words in CONDITION_WORDS.items():
+        if terminal not in expected or (terminal in ("ALWAYS", "NEVER") and tokens):
+            continue
+        if terminal in ASKING and ASKING[terminal] not in kinds:
+            continue
+        if terminal == "IS" and not _choice(flow, str(tokens[-1])):
+            continue
+        if terminal == "SEEN" and beginning:  # choices stand where conditions begin, among the words
+            found, names = found + names, []
+        found += [Candidate(*word) for word in words]
+    return names + found
+
+
+def _names_in_condition(flow: Flow, tokens: list[Token]) -> list[Candidate]:
+    """The names that fit behind some tokens."""
+    kinds = [token.type for token in tokens]
+    match kinds[-1:]:
+        case ["HAS"] | ["LACKS"]:
+            return _facts(flow, "flag")
+        case ["SEEN"] | ["DONE"]:
+            return _levels(flow)
+        case ["INTEGER"]:
+            return _facts(flow, "count")
+        case ["IS"]:
+            return _values(flow, str(tokens[-2]))
+        case ["NOT"] if kinds[-2:] == ["IS", "NOT"]:
+            return _values(flow, str(tokens[-3]))
+    return _facts(flow, "choice")
+
+
+# -- effects -----------------------------------------------------------------------------------------------
+
+
+def _in_effect(flow: Flow, before: str) -> list[Candidate]:
+    tokens, expected = expected_after(before, "effect")
+    if not tokens:
+        known = {fact.kind for fact in flow.facts}
+        return [
+            Candidate(verb, " ".join(of))
+            for verb, of in CHANGING.items()
+            if verb.upper() in expected and known & set(of)
+        ]
+    if "INTEGER" in expected:
+        return _numbers()
+    if "TO" in expected:
+        return [Candidate("to")]
+    if "NAME" in expected:
+        turned = tokens[0].type == "TURN" and len(tokens) > 1
+        return _values(flow, str(tokens[1])) if turned else _facts(flow, *CHANGING[str(tokens[0])])
+    return [Candidate(",", "another effect")] if END in expected else []

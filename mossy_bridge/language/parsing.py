@@ -1,8 +1,9 @@
 """Text to tree. What cannot be read is a :class:`WrongWording` that says where and what was expected."""
 
+from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, cast
+from typing import Any, Literal, cast
 
 from lark import Lark, Token, Transformer
 from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedToken, VisitError
@@ -127,6 +128,18 @@ def _parser() -> Lark:
         maybe_placeholders=False,
         cache=cache,
     )
+
+
+def expected_after(text: str, start: Literal["condition", "effect"]) -> tuple[list[Token], frozenset[str]]:
+    """The tokens of an unfinished text, and the terminals of the grammar that may come next (``$END`` where it may
+    end); none of either where it cannot be read so far."""
+    parser = _parser().parse_interactive(text, start)
+    try:
+        tokens = list(parser.exhaust_lexer())
+    except (UnexpectedCharacters, UnexpectedToken):
+        return [], frozenset()
+    accepted: Callable[[], set[str]] = parser.accepts
+    return tokens, frozenset(accepted())
 
 
 @lru_cache(maxsize=20_000)

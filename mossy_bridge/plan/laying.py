@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Collection, Iterable
 from functools import partial
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, cast
 
 from msgspec.structs import replace
 
@@ -37,7 +37,7 @@ def bounds_of(flow: Flow, level: Level, part: Part) -> Rect | None:
     if thing is None or part.group == "zones":
         return None
     if part.group == "solids":
-        return thing  # type: ignore[no-any-return]
+        return cast(Rect, thing)
     if part.group == "exits":
         return thing.area if thing.area[2] > 0 and thing.area[3] > 0 else None
     if part.group == "spawns":

@@ -5,6 +5,7 @@ Immutable and of a fixed time step: the same keys always lead the same way.
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from mossy_bridge.model.flow import Exit
 from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
@@ -41,9 +42,9 @@ class Live:
         return self.rules.flow.units.y == "down"
 
 
-def placed(rules: Rules, state: State | Ended, **kept: object) -> Live:
+def placed(rules: Rules, state: State | Ended, **kept: Any) -> Live:
     """A live walk with the player just put down at the respawn point, in doors or out of them."""
-    here = Live(rules, state, Body(0, 0), **kept)  # type: ignore[arg-type]
+    here = Live(rules, state, Body(0, 0), **kept)
     if isinstance(state, Ended):
         return here
     level = rules.levels[state.place].source

@@ -1,6 +1,6 @@
 """What is true at one moment of play."""
 
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, cast
 
 from mossy_bridge.language.evaluation import Facts
 
@@ -74,5 +74,5 @@ def parse_move(text: str) -> Move | None:
     if kind == "path" and len(names) == 3:
         return Move("path", *names)
     if kind in ("exit", "deed", "tile") and len(names) == 2:
-        return Move(kind, *names)  # type: ignore[arg-type]
+        return Move(cast(MoveKind, kind), *names)
     return None

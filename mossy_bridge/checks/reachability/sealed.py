@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from mossy_bridge.checks.finding import Found
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
-from mossy_bridge.play.state import Move
+from mossy_bridge.play.state import Ended, Move, State
 from mossy_bridge.reach.queries.saved_games import lost_when_resumed
 from mossy_bridge.reach.survey.budget import Budget
 
@@ -49,10 +49,11 @@ def loops_by_itself(here: Inspection) -> Iterator[Found]:
 
 
 def _place_after(here: Inspection, route: tuple[Move, ...]) -> str:
-    state = here.survey.rules.begin()
+    state: State | Ended | None = here.survey.rules.begin()
     for wanted in route:
-        state = next(after for move, after in here.survey.rules.moves(state) if move == wanted)  # type: ignore[arg-type, assignment]
-    return state.place if state else ""
+        if isinstance(state, State):
+            state = next(after for move, after in here.survey.rules.moves(state) if move == wanted)
+    return state.place if isinstance(state, State) else ""
 
 
 LONGEST = 3.0

@@ -7,6 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.widgets.elided_checkbox import Tick
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
 
@@ -44,14 +45,14 @@ class LineColumn(QScrollArea):
         self._first = self._rows.count()
         self._rows.addStretch(1)
         self.setWidget(body)
-        self.viewport().setAutoFillBackground(False)
+        given(self.viewport()).setAutoFillBackground(False)
         body.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def show_lines(self, lines: Sequence[Line], last: QWidget | None = None) -> None:
         """Shows other lines, and behind them a widget, which stays the same one."""
         told = [(line.text, line.ticked, line.heading) for line in lines]
-        at = self.verticalScrollBar().value() if told == self._shown else 0
+        at = given(self.verticalScrollBar()).value() if told == self._shown else 0
         self._shown = told
         for widget in self._widgets:
             self._rows.removeWidget(widget)
@@ -67,7 +68,7 @@ class LineColumn(QScrollArea):
             self._last = last
             self._rows.insertWidget(self._first + len(self._widgets), last)
             last.show()
-        self.verticalScrollBar().setValue(at)
+        given(self.verticalScrollBar()).setValue(at)
 
 
 def _heading(text: str) -> Label:

@@ -162,8 +162,8 @@ class CrossingBench(QWidget):
     def _wire_deck(self) -> None:
         requests = self._requests.transitions
 
-        def on(change: Callable[..., object]) -> Callable[..., None]:
-            return lambda *args: change(self._named, *args)  # type: ignore[return-value]
+        def on(change: Callable[..., object]) -> Callable[..., object]:
+            return lambda *args: change(self._named, *args)
 
         self.deck.chosen.connect(lambda _: self._say_step())
         self.deck.moved.connect(on(requests.move_step))

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPain
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given, is_key_override
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
@@ -191,6 +192,7 @@ class Deck(QWidget):
     # -- changing --------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         index = self._step_at(event.position())
         self._choose(index)
         if index >= 0:
@@ -208,6 +210,7 @@ class Deck(QWidget):
             self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         transition = self._transition
         if not self._drag or transition is None:
             over = self._step_at(event.position())
@@ -237,6 +240,7 @@ class Deck(QWidget):
         return max(round(at / GRID) * GRID, 0.0)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         preview, drag, before = self._preview, self._drag, self._transition
         self._preview, self._drag = None, ""
         if preview is None or before is None or preview == before:
@@ -249,6 +253,7 @@ class Deck(QWidget):
             self.stretched.emit(self.step, float(step.lasts), alone)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         steps = self._transition.steps if self._transition else ()
         key, shift = Qt.Key(event.key()), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         way = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
@@ -270,8 +275,8 @@ class Deck(QWidget):
             super().keyPressEvent(event)
 
     def event(self, event: QEvent | None) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and self.step >= 0 and event.key() == Qt.Key.Key_Delete:
-            event.accept()  # removes the step, not the crossing
+        if is_key_override(event, Qt.Key.Key_Delete) and self.step >= 0:
+            given(event).accept()  # removes the step, not the crossing
             return True
         if isinstance(event, QHelpEvent):
             index = self._step_at(QPointF(event.pos()))

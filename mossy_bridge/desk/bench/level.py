@@ -1,6 +1,7 @@
 """The bench for a level: what it is in a sentence, its plan, its ways in and out, and what lies in it."""
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -20,7 +21,7 @@ from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.edits.patterns import overridden
-from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.flow import Exit, Flow, Level, Spawn
 from mossy_bridge.plan.laying import Part
 
 FIELD_WORDS = {"on_arrival": "what happens on arrival", "cast": "who roams here", "opens": "when it opens",
@@ -138,7 +139,7 @@ class LevelBench(QWidget):
             based = [level for level in flow.levels if level.pattern == name]
             return [
                 Line("Followed by:"),
-                *(Line(lv.title, lambda lv=lv: self.exit_wanted.emit(lv.id, "")) for lv in based),
+                *(Line(lv.title, partial(self.exit_wanted.emit, lv.id, "")) for lv in based),
             ]
         lines = [Line("the start of the game")] if flow.start.level == key else []
         for other in flow.levels:
@@ -148,7 +149,7 @@ class LevelBench(QWidget):
                     to = to.otherwise
                 if to:
                     text = f"{other.title}: {exit_.name or exit_.id}"
-                    lines.append(Line(text, lambda o=other.id, e=exit_.id: self.exit_wanted.emit(o, e)))
+                    lines.append(Line(text, partial(self.exit_wanted.emit, other.id, exit_.id)))
             lines += [Line(f"{other.title}: tile {tile.id}") for tile in other.tiles if tile.level == key]
         return lines
 
@@ -164,11 +165,12 @@ class LevelBench(QWidget):
         confirm = self._requests.plans.confirm
         for part in level.unreviewed:
             kind, _, name = part.partition(" ")
-            thing = next((t for t in (*level.exits, *level.spawns) if t.id == name), None)
+            things: tuple[Exit | Spawn, ...] = (*level.exits, *level.spawns)
+            thing = next((one for one in things if one.id == name), None)
             words = f"{kind} {getattr(thing, 'name', '') or name}" if name else f"the file {level.file}"
             if isinstance(thing, Exit):
                 words += f" → {_target(flow, thing)}"
-            lines.append(Line(words, lambda part=part: confirm(key, part), ticked=False))
+            lines.append(Line(words, partial(confirm, key, part), ticked=False))
         lines.append(Line("All of it is right", lambda: confirm(key)))
         return lines
 
@@ -181,7 +183,7 @@ class LevelBench(QWidget):
         take_back = self._requests.upkeep.take_back
         for field, thing in own:
             words = f"{field.removesuffix('s')} {thing}" if thing else FIELD_WORDS.get(field, field)
-            lines.append(Line(f"↩ {words}", lambda f=field, t=thing: take_back(key, f, t)))
+            lines.append(Line(f"↩ {words}", partial(take_back, key, field, thing)))
         lines.append(Line("Show the pattern", lambda: self.exit_wanted.emit(PATTERN + level.pattern, "")))
         return lines
 
@@ -211,7 +213,7 @@ class LevelBench(QWidget):
         lines = [Line("Checklist", heading=True)]
         for item in items:
             on = item.id in level.ticked
-            lines.append(Line(item.text or item.id, lambda i=item.id, on=on: tick(key, i, not on), ticked=on))
+            lines.append(Line(item.text or item.id, partial(tick, key, item.id, not on), ticked=on))
         return lines
 
 

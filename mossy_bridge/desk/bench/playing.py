@@ -17,6 +17,7 @@ from mossy_bridge.desk.plan.painting import (
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
@@ -177,6 +178,7 @@ class Playing(QFrame):
         self.told.setText(f"{value / FINE:.2f} of {self._transition.seconds:g} s")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         if event.key() == Qt.Key.Key_Space:
             self.toggle()
         elif Qt.Key(event.key()) in (Qt.Key.Key_Left, Qt.Key.Key_Right):

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.reading import CannotRead
@@ -40,7 +41,7 @@ class VersionsDialog(QDialog):
         buttons = QDialogButtonBox.StandardButton
         box = QDialogButtonBox(buttons.Ok | buttons.Cancel)
         self.bring = box.button(buttons.Ok)
-        self.bring.setText("&Bring it back")
+        given(self.bring).setText("&Bring it back")
         box.accepted.connect(self.accept)
         box.rejected.connect(self.reject)
         middle = QHBoxLayout()
@@ -83,7 +84,7 @@ class VersionsDialog(QDialog):
             self.told.setText("This version is damaged and cannot be brought back.")
         else:
             self.told.setText(difference(self._present, flow))
-        self.bring.setEnabled(flow is not None and flow != self._present)
+        given(self.bring).setEnabled(flow is not None and flow != self._present)
 
 
 def told_time(version: Version) -> str:

@@ -4,6 +4,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QListWidget, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.exchange.level_files import code_of, files_below, matching, name_of, naming_pattern
 
@@ -19,7 +20,7 @@ class FolderDialog(QDialog):
         self.preview, self._count = QListWidget(), Label()
         buttons = QDialogButtonBox.StandardButton
         self._box = QDialogButtonBox(buttons.Ok | buttons.Cancel)
-        self._box.button(buttons.Ok).setText("Make the flow")
+        given(self._box.button(buttons.Ok)).setText("Make the flow")
         layout = QVBoxLayout(self)
         for words, widget in (("What the game is called", self.title),
                               ("Which files are levels (* stands for anything)", self.pattern),
@@ -51,4 +52,4 @@ class FolderDialog(QDialog):
             self.preview.addItem(f"{code}   {name_of(file, self.pattern.text())}    {file}")
         of = f"{len(files)} levels, of {len(self._files)} files below the folder"
         self._count.setText(of if files else f"No file fits. There are {len(self._files)} below the folder.")
-        self._box.button(QDialogButtonBox.StandardButton.Ok).setEnabled(bool(files))
+        given(self._box.button(QDialogButtonBox.StandardButton.Ok)).setEnabled(bool(files))

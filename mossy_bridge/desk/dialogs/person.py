@@ -94,7 +94,9 @@ class DialogPerson:
         box.setStandardButtons(button.Save | button.Discard | button.Cancel)
         box.setDefaultButton(button.Save)
         answer = box.exec()
-        return {button.Save.value: "save", button.Discard.value: "discard"}.get(answer, "cancel")  # type: ignore[return-value]
+        if answer == button.Save:
+            return "save"
+        return "discard" if answer == button.Discard else "cancel"
 
     def overwrite_changed(self, path: Path) -> bool:
         """Asks whether to overwrite somebody's changes."""

@@ -12,6 +12,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.marks import paint_mark
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
@@ -75,7 +76,7 @@ class ChecklistFace(QWidget):
         self._look, self._requests, self._selection = look, requests, selection
         self.table = ChecklistTable()
         self.grid = Grid(look, self.table, "Checklist", self._paint_cell, LEVEL_W, ROW_H)
-        self.grid.verticalHeader().setMinimumWidth(180)
+        given(self.grid.verticalHeader()).setMinimumWidth(180)
         self.new_item = QLineEdit()
         self.new_item.setPlaceholderText("Another thing every level must have, then Enter")
         self.new_item.setAccessibleName("New item")
@@ -91,9 +92,9 @@ class ChecklistFace(QWidget):
         layout.addWidget(self.grid, 1)
         self.new_item.returnPressed.connect(self._add)
         self.grid.entered_cell.connect(self._toggle)
-        self.grid.selectionModel().currentChanged.connect(lambda index, _: self._say(index.row()))
-        self.grid.horizontalHeader().sectionClicked.connect(self._on_header)
-        self.grid.verticalHeader().sectionClicked.connect(self._say)
+        given(self.grid.selectionModel()).currentChanged.connect(lambda index, _: self._say(index.row()))
+        given(self.grid.horizontalHeader()).sectionClicked.connect(self._on_header)
+        given(self.grid.verticalHeader()).sectionClicked.connect(self._say)
 
     def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows another flow; the cell one was at stays."""

@@ -12,6 +12,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.fact import FactSentence, told_kind
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Colours, Look
 from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
@@ -138,8 +139,10 @@ class FactsFace(QWidget):
         self.table = FactsTable()
         self.grid = Grid(look, self.table, "Facts", self._paint_cell, LEVEL_W, ROW_H)
         self.grid.setShowGrid(False)
-        self.grid.verticalHeader().setMinimumWidth(150)
-        self.grid.verticalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        given(self.grid.verticalHeader()).setMinimumWidth(150)
+        given(self.grid.verticalHeader()).setDefaultAlignment(
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        )
         self.new_fact = QLineEdit()
         self.new_fact.setPlaceholderText("Another thing to remember, then Enter")
         self.new_fact.setAccessibleName("New fact")
@@ -159,9 +162,9 @@ class FactsFace(QWidget):
         layout.addWidget(Legend(look))
         self.new_fact.returnPressed.connect(self._add)
         self.grid.entered_cell.connect(self._go)
-        self.grid.selectionModel().currentChanged.connect(lambda index, _: self._say(index.row()))
-        self.grid.horizontalHeader().sectionClicked.connect(self._on_header)
-        self.grid.verticalHeader().sectionClicked.connect(self._choose)
+        given(self.grid.selectionModel()).currentChanged.connect(lambda index, _: self._say(index.row()))
+        given(self.grid.horizontalHeader()).sectionClicked.connect(self._on_header)
+        given(self.grid.verticalHeader()).sectionClicked.connect(self._choose)
 
     def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Shows another flow; the cell one was at stays."""

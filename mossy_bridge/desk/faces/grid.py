@@ -7,6 +7,7 @@ from PyQt6.QtCore import QAbstractItemModel, QModelIndex, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTableView
 
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
 
 PaintCell = Callable[[QPainter, QRect, QModelIndex], object]
@@ -20,6 +21,7 @@ class _Cells(QStyledItemDelegate):
         self._look, self._paint_cell = look, paint_cell
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        painter = given(painter)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_cell(painter, option.rect, index)
@@ -43,10 +45,10 @@ class Grid(QTableView):
         self.setItemDelegate(self._cells)
         self.setAccessibleName(name)
         self.setSelectionMode(QTableView.SelectionMode.NoSelection)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.horizontalHeader().setDefaultSectionSize(column)
-        self.horizontalHeader().setTextElideMode(Qt.TextElideMode.ElideRight)
-        self.verticalHeader().setDefaultSectionSize(row)
+        given(self.horizontalHeader()).setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        given(self.horizontalHeader()).setDefaultSectionSize(column)
+        given(self.horizontalHeader()).setTextElideMode(Qt.TextElideMode.ElideRight)
+        given(self.verticalHeader()).setDefaultSectionSize(row)
         self.clicked.connect(self.entered_cell)
 
     @contextmanager
@@ -54,13 +56,14 @@ class Grid(QTableView):
         """While another flow is put in: the cell one was at stays, and what is in view."""
         here = self.currentIndex()
         at = (max(here.row(), 0), max(here.column(), 0))
-        bars = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
+        bars = given(self.horizontalScrollBar()).value(), given(self.verticalScrollBar()).value()
         yield
-        self.setCurrentIndex(self.model().index(*at))
-        self.horizontalScrollBar().setValue(bars[0])
-        self.verticalScrollBar().setValue(bars[1])
+        self.setCurrentIndex(given(self.model()).index(*at))
+        given(self.horizontalScrollBar()).setValue(bars[0])
+        given(self.verticalScrollBar()).setValue(bars[1])
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         if Qt.Key(event.key()) in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.entered_cell.emit(self.currentIndex())
         else:

@@ -1,6 +1,7 @@
 """Faces that are lists of sentences: values for testing, level files, patterns."""
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from json import dumps, loads
 from typing import Any
 
@@ -15,6 +16,7 @@ from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.exchange.validation import field_problem
@@ -37,7 +39,7 @@ class ListFace(QScrollArea):
         self._help = help_line
         self.setWidgetResizable(True)
         self.setAccessibleName(name)
-        self.viewport().setAutoFillBackground(False)
+        given(self.viewport()).setAutoFillBackground(False)
         self._content = QWidget()
         self._layout = QVBoxLayout(self._content)
         body = QWidget()
@@ -220,19 +222,19 @@ class FilesFace(ListFace):
             self._heading("Renamed, it seems")
             self._line("", [(f"Follow all {len(news.renamed)}", lambda: upkeep.follow(news.renamed))])
             for old, new in news.renamed:
-                self._line(f"{old} is now {new}", [("Follow", lambda o=old, n=new: upkeep.follow([(o, n)]))])
+                self._line(f"{old} is now {new}", [("Follow", partial(upkeep.follow, [(old, new)]))])
         if news.gone:
             self._heading("Gone")
             for file in news.gone:
                 level = next((lv for lv in named if lv.file == file), None)
                 title = level.title if level else file
-                show = (f"Show {title}", lambda lv=level: self._selection.select(lv.id))
-                self._line(f"{file}, of {title}", [("Forget the file", lambda f=file: upkeep.forget_file(f)), show])
+                show = (f"Show {title}", partial(self._selection.select, level.id if level else ""))
+                self._line(f"{file}, of {title}", [("Forget the file", partial(upkeep.forget_file, file)), show])
         if news.added:
             self._heading("New")
             self._line("", [(f"Make levels of all {len(news.added)}", lambda: upkeep.add_files(news.added))])
             for file in news.added:
-                self._line(file, [("Make a level of it", lambda f=file: upkeep.add_files([f]))])
+                self._line(file, [("Make a level of it", partial(upkeep.add_files, [file]))])
         nothing = "On disk everything is as the flow names it." if named else "No level names a file yet."
         self._end("" if news else nothing)
 
@@ -256,14 +258,14 @@ class PatternsFace(ListFace):
             key = PATTERN + pattern.id
             self._heading(pattern.name or pattern.id)
             followers = [level for level in flow.levels if level.pattern == pattern.id]
-            links = [("Show it", lambda k=key: self._selection.select(k)),
-                     ("Remove it", lambda k=key: self._requests.upkeep.remove_pattern(k))]  # fmt: skip
+            links = [("Show it", partial(self._selection.select, key)),
+                     ("Remove it", partial(self._requests.upkeep.remove_pattern, key))]  # fmt: skip
             self._line(f"{len(followers)} levels follow it", links)
             for level in followers:
                 own = overridden(flow, level.id)
                 told = ", ".join(dict.fromkeys(thing or field for field, thing in own)) or "nothing"
                 self._line(f"{level.code} {level.title} sets itself: {told}",
-                           [("Show", lambda lv=level: self._selection.select(lv.id))])  # fmt: skip
+                           [("Show", partial(self._selection.select, level.id))])  # fmt: skip
         self._end("" if flow.patterns else "There are no patterns yet.")
 
     def _make(self) -> None:

@@ -7,6 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.background_task import BackgroundTask
@@ -60,11 +61,11 @@ class PaceFace(QWidget):
         self._task.done.connect(self._on_done)
         self.table = QTableWidget(0, len(COLUMNS))
         self.table.setHorizontalHeaderLabels(COLUMNS)
-        self.table.verticalHeader().hide()
+        given(self.table.verticalHeader()).hide()
         self.table.setShowGrid(False)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        given(self.table.horizontalHeader()).setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        given(self.table.horizontalHeader()).setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         self.table.setAccessibleName("How long walks take")
         self.nothing = Label("No walk to an ending is known yet.")
         self._middle = QHBoxLayout()

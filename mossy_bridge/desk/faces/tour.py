@@ -17,6 +17,7 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.reports.tour_report import tour_csv, tour_lines, tour_markdown, tour_summary
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.workers.background_task import BackgroundTask
 from mossy_bridge.exchange.saving import CannotSave, replace_file
@@ -52,9 +53,9 @@ class TourFace(QWidget):
         self.tree = QTreeWidget()
         self.tree.setAccessibleName("Tour")
         self.tree.setHeaderLabels(["do", "then you are in", "and the game remembers"])
-        self.tree.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        self.tree.header().resizeSection(DO, 400)
-        self.tree.header().resizeSection(PLACE, 260)
+        given(self.tree.header()).setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        given(self.tree.header()).resizeSection(DO, 400)
+        given(self.tree.header()).resizeSection(PLACE, 260)
         self.tree.setUniformRowHeights(True)
         top = QHBoxLayout()
         top.addWidget(Label(HELP), 1)

@@ -10,6 +10,7 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.bench.deck import COLOUR, LANE_OF, LANES
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
@@ -95,10 +96,12 @@ class _Rows(QWidget):
             self.chosen.emit(self.rows[self.at][0].id)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         if event.position().y() < ROW_H * len(self.rows):
             self._choose(int(event.position().y() // ROW_H))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         way = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
         if way:
             self._choose(self.at + way)
@@ -136,7 +139,7 @@ class TransitionsFace(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         scroll.setWidget(self.rows)
-        scroll.viewport().setAutoFillBackground(False)
+        given(scroll.viewport()).setAutoFillBackground(False)
         self.rows.setAutoFillBackground(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 8)

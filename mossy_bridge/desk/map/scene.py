@@ -14,7 +14,7 @@ from mossy_bridge.desk.map.crossings import NOWHERE, Crossing, crossings_from
 from mossy_bridge.desk.map.placing import Layout, Placed, exit_rect, laid_out, landing_point
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.language.wording import Wording
-from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.model.flow import Flow, Level, Tint
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
 BridgeName = tuple[str, str, str]
@@ -78,7 +78,7 @@ class MapScene:
         self._standing = Standing(None)
         self._reasons: dict[str, str] = {}
         self._levels: dict[str, Level] = {}
-        self._tints: dict[str, str] = {}
+        self._tints: dict[str, Tint] = {}
         self._card_keys: dict[str, Any] = {}
         self._bridge_keys: dict[BridgeName, Any] = {}
         self._crossings: dict[str, tuple[Any, list[Crossing]]] = {}
@@ -155,7 +155,7 @@ class MapScene:
         standing = self._standing
         marks = standing.of_exits(level) if standing.has_things(name) else ("",) * len(level.exits)
         mark, reason = standing.of_level(name), self._reasons.get(name, "") if placed.stranded else ""
-        tint = self._tints.get(level.region, "")
+        tint: Tint = self._tints.get(level.region, "")
         key = (placed, mark, marks, reason, tint)
         if self._card_keys.get(name) == key:
             return []
@@ -211,7 +211,7 @@ class MapScene:
 
     def _crossings_of(self, level: Level, levels: dict[str, Level], leads: dict[Any, frozenset[str]]) -> list[Crossing]:
         """The level's crossings; those of last time where nothing they depend on has changed."""
-        depends = [level]
+        depends: list[Level | frozenset[str] | None] = [level]
         for exit_ in level.exits:
             to = exit_.to
             if to is not None:

@@ -6,6 +6,7 @@ from collections.abc import Collection
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QContextMenuEvent,
+    QHelpEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -27,6 +28,7 @@ from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.map.tiles import Tiles
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.marks import COLOUR_OF
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
@@ -422,6 +424,7 @@ class MapView(QWidget):
     # -- mouse -----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         if event.button() not in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
             return
         self.setFocus()
@@ -455,6 +458,7 @@ class MapView(QWidget):
             self._choose(bridge.crossing.level, bridge.crossing.exit, more)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         if self._press is None:
             self._show_cursor(event.position())
             return
@@ -474,6 +478,7 @@ class MapView(QWidget):
         self.setCursor(Qt.CursorShape.CrossCursor if door else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         drag, card, exit_id, press = self._drag, self._pressed_card, self._pressed_exit, self._press
         point = self.point_at(event.position())
         self._end_drag()
@@ -511,20 +516,23 @@ class MapView(QWidget):
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         card = self.scene.card_at(self.point_at(event.position()))
         if card and event.button() == Qt.MouseButton.LeftButton:
             self._end_drag()
             self.opened.emit(card.level_id)
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        event = given(event)
         card = self.scene.card_at(self.point_at(QPointF(event.pos())))
         self.menu_wanted.emit(card.level_id if card else "", event.globalPos())
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        event = given(event)
         self.zoom(1.0015 ** event.angleDelta().y(), event.position())
 
     def event(self, event: QEvent | None) -> bool:
-        if event.type() == QEvent.Type.ToolTip:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             QToolTip.showText(event.globalPos(), plain(self._told(self.point_at(QPointF(event.pos())))), self)
             return True
         return super().event(event)
@@ -548,6 +556,7 @@ class MapView(QWidget):
     # -- keys ------------------------------------------------------------------------------------------
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         steps = {
             Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)
         }  # fmt: skip

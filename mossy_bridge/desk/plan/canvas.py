@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any, Literal, cast
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching
@@ -25,6 +25,7 @@ from mossy_bridge.desk.plan.painting import (
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given, is_key_override
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import TINTS, Look
 from mossy_bridge.model.edits.levels import whole
@@ -338,6 +339,7 @@ class PlanCanvas(QWidget):
     # -- mouse -----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         if self.level is None or not has_plan(self.level):
             return
         self._press = event.position()
@@ -375,6 +377,7 @@ class PlanCanvas(QWidget):
         return None
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         if self._press is None:
             over = self.tool == "choose" and self._handle_at(event.position()) is not None
             cross = self.tool != "choose" or over
@@ -402,6 +405,7 @@ class PlanCanvas(QWidget):
         return Lassoing(self, self._press)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         gesture, press, part = self._gesture, self._press, self._pressed_part
         self._abort()
         if gesture:
@@ -422,9 +426,11 @@ class PlanCanvas(QWidget):
             self._choose((part,) if part else ())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         self.opened.emit(self.part_at(event.position()))
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        event = given(event)
         if self._roams:
             self.zoom(1.0015 ** event.angleDelta().y(), event.position())
         else:
@@ -443,10 +449,10 @@ class PlanCanvas(QWidget):
     # -- keys ------------------------------------------------------------------------------------------
 
     def event(self, event: QEvent | None) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and event.key() == Qt.Key.Key_Delete and self.parts:
-            event.accept()
+        if is_key_override(event, Qt.Key.Key_Delete) and self.parts:
+            given(event).accept()
             return True
-        if event.type() == QEvent.Type.ToolTip:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             part = self.part_at(QPointF(event.pos()))
             _, level = self._shown()
             thing = part_of(level, part) if part and part.group != "solids" else None
@@ -456,6 +462,7 @@ class PlanCanvas(QWidget):
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
         key = Qt.Key(event.key())
         if key in steps and self.parts:

@@ -10,11 +10,12 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.sentence import Field, wrong_number
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.language.numbers import number_in, number_text
 from mossy_bridge.model.edits.levels import whole
-from mossy_bridge.model.flow import Flow, Level, Plan, Spawn
+from mossy_bridge.model.flow import Flow, Level, Plan, Rect, Spawn
 from mossy_bridge.plan.laying import Part, part_of
 
 LINES = (("left", "Left"), ("centre", "Centre"), ("right", "Right"), ("top", "Top"), ("middle", "Middle"),
@@ -40,7 +41,7 @@ class NumberField(QLineEdit):
         problem = wrong_number(self._of, self.text())
         if self.property("wrong") != bool(problem):
             self.setProperty("wrong", bool(problem))
-            self.style().polish(self)
+            given(self.style()).polish(self)
         self.setToolTip(plain(problem or self._tip))
         return problem
 
@@ -59,6 +60,7 @@ class NumberField(QLineEdit):
             self.typed(value)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         steps = {Qt.Key.Key_Up: self._step, Qt.Key.Key_Down: -self._step}
         key = Qt.Key(event.key())
         if key in steps:
@@ -140,29 +142,33 @@ class Numbers(QWidget):
 
     def _plan(self, flow: Flow, key: str, level: Level) -> None:
         plan = level.plan
-        set_plan = self._requests.plans.set_plan
         self._say("Plan")
         for name, words in (("width", "wide"), ("height", "high")):
             self._field(words, getattr(plan, name) if plan else 0, 1,
-                        lambda value, n=name: set_plan(key, "the size", **{n: value}), (Plan, name))  # fmt: skip
+                        partial(self._set_size, key, name), (Plan, name))  # fmt: skip
         self._say(f"{flow.units.name}s" if flow.units.name and not flow.units.name.endswith("s") else flow.units.name)
+
+    def _set_size(self, key: str, name: str, value: float) -> None:
+        self._requests.plans.set_plan(key, "the size", **{name: value})
+
+    def _stretch(self, key: str, part: Part, rect: Rect, index: int, value: float) -> None:
+        new = list(rect)
+        new[index] = value
+        self._requests.plans.stretch(key, part, (new[0], new[1], new[2], new[3]))
+
+    def _put(self, key: str, part: Part, name: str, value: float) -> None:
+        self._requests.plans.set(key, part, "the place", **{name: value})
 
     def _part(self, key: str, level: Level, part: Part, step: float) -> None:
         thing = part_of(level, part)
-        plans = self._requests.plans
         if part.group in ("exits", "solids"):
             rect = thing.area if part.group == "exits" else thing
 
-            def stretch(index: int, value: float) -> None:
-                new = list(rect)
-                new[index] = value
-                plans.stretch(key, part, (new[0], new[1], new[2], new[3]))
-
             for index, name in enumerate(("x", "y", "w", "h")):
-                self._field(name, rect[index], step or 1, lambda value, i=index: stretch(i, value),
+                self._field(name, rect[index], step or 1, partial(self._stretch, key, part, rect, index),
                             (Plan, "width") if index > 1 else (Spawn, "x"))  # fmt: skip
         elif part.group in ("spawns", "deeds"):
             for name in ("x", "y"):
                 self._field(name, getattr(thing, name), step or 1,
-                            lambda value, n=name: plans.set(key, part, "the place", **{n: value}),
+                            partial(self._put, key, part, name),
                             (Spawn, name))  # fmt: skip

@@ -18,6 +18,7 @@ from mossy_bridge.desk.plan.snapping import grid_step
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.things import ThingSentence, ZonesSentence
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
@@ -216,6 +217,7 @@ class PlanPage(QWidget):
         self._requests.plans.set_plan(self.canvas.key, "the picture", **values)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         key = event.key()
         if key == Qt.Key.Key_Escape:
             self.closed.emit()

@@ -76,9 +76,9 @@ class CrossingRequests:
     def lead_to_new_spawn(self, depth: int = 0) -> None:
         """Makes a spawn point in the level led to, and lands there."""
         exit_ = self._exit()
-        to = exit_.destinations[depth] if exit_ and 0 <= depth < len(exit_.destinations) else None
-        if to is None:
+        if exit_ is None or not 0 <= depth < len(exit_.destinations):
             return
+        to = exit_.destinations[depth]
         level_id, exit_id = self._here
         origin = edits.existing(self._document.flow, level_id).title
 

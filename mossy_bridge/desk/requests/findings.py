@@ -28,6 +28,8 @@ class FindingRequests:
         """Takes back that a finding was accepted."""
         for waiver in self._document.flow.waivers:
             if waiver.check == finding.check and waiver.at in (*finding.at, " ".join(finding.at)):
-                step = "take back an acceptance"
-                self._door.edit(step, lambda flow, at=waiver.at: edits.withdraw(flow, finding.check, at))
+                self._withdraw(finding.check, waiver.at)
                 return
+
+    def _withdraw(self, check: str, at: str) -> None:
+        self._door.edit("take back an acceptance", lambda flow: edits.withdraw(flow, check, at))

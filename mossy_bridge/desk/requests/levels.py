@@ -12,7 +12,7 @@ from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
 from mossy_bridge.model.edits import remove as removing
 from mossy_bridge.model.edits.duplicate import duplicate
-from mossy_bridge.model.flow import Flow, Tint
+from mossy_bridge.model.flow import Flow, LevelKind, Tint
 
 FIELDS = {"name": "rename", "code": "change the code of", "region": "move to another region:", "kind":
           "change the kind of", "ships": "change whether it ships:", "status": "change the status of", "opens":
@@ -38,13 +38,13 @@ class LevelRequests:
 
     # -- making ----------------------------------------------------------------------------------------
 
-    def new(self, after: str | None = None, kind: str = "play", first: bool = False) -> None:
+    def new(self, after: str | None = None, kind: LevelKind = "play", first: bool = False) -> None:
         """Adds a level behind another (by default the selected one), and selects it."""
         flow = self._document.flow
         behind = self._selection.level_id if after is None else after
         before = flow.level(behind)
         code = next_code(before.code, [level.code for level in flow.levels]) if before and kind == "play" else ""
-        words = {"play": "level", "screen": "screen", "board": "board"}[kind]
+        words = "level" if kind == "play" else kind
         name = f"New {words} {len(flow.levels) + 1}"
         if kind == "play" and not code:
             played = [level for level in flow.levels if level.kind == "play"]

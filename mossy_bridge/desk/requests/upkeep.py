@@ -15,7 +15,7 @@ from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import patterns as pattern_edits
 from mossy_bridge.model.edits import upkeep
 from mossy_bridge.model.edits.levels import PATTERN
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.flow import Flow, LevelKind
 
 
 class UpkeepRequests:
@@ -59,7 +59,7 @@ class UpkeepRequests:
 
     # -- checklist -------------------------------------------------------------------------------------
 
-    def add_item(self, text: str, kinds: Sequence[str] = ("play",)) -> None:
+    def add_item(self, text: str, kinds: Sequence[LevelKind] = ("play",)) -> None:
         """Adds an item to the checklist."""
         self._door.edit("add to the checklist", lambda flow: upkeep.add_item(flow, text, kinds)[0])
 

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QPushButton, QStyleOptionButton, QWidget
 
 from mossy_bridge.desk.sentences.popups import Popup
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 
 SPARE = 18
@@ -59,12 +60,13 @@ class Blank(QPushButton):
         if (self.property("missing"), self.property("testing")) != (missing, tried):
             self.setProperty("missing", missing)
             self.setProperty("testing", tried)
-            self.style().polish(self)
+            given(self.style()).polish(self)
         delivered = f"\nFor testing; delivered: {testing.ships_as}" if testing and tried else ""
         self.setAccessibleName(f"{what}: {text}{delivered}")
         self.setToolTip(plain(f"Choose {what}{delivered}" if make else f"Change {what}{delivered}"))
 
     def initStyleOption(self, option: QStyleOptionButton | None) -> None:
+        option = given(option)
         super().initStyleOption(option)
         if self._too_long:
             words = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width() - SPARE)
@@ -96,11 +98,13 @@ class Blank(QPushButton):
         return popup
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        event = given(event)
         menu = self.testing_menu()
         if menu:
             menu.exec(event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         if Qt.Key(event.key()) in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Down):
             self.click()
         else:
@@ -114,12 +118,12 @@ class Blank(QPushButton):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         if testing.ships_as is None:
-            menu.addAction("Keep this value for delivery, and try another").triggered.connect(
+            given(menu.addAction("Keep this value for delivery, and try another")).triggered.connect(
                 lambda: testing.mark(testing.at)
             )
         else:
-            menu.addAction(f"Put back what is delivered: {testing.ships_as}").triggered.connect(
+            given(menu.addAction(f"Put back what is delivered: {testing.ships_as}")).triggered.connect(
                 lambda: testing.put_back(testing.at)
             )
-            menu.addAction("Deliver the value tried").triggered.connect(lambda: testing.keep(testing.at))
+            given(menu.addAction("Deliver the value tried")).triggered.connect(lambda: testing.keep(testing.at))
         return menu

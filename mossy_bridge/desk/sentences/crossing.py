@@ -1,5 +1,7 @@
 """The crossing as a sentence with blanks. The words are of one kind with those of the trial walk and docs."""
 
+from typing import cast
+
 from msgspec.structs import replace
 
 from mossy_bridge.desk.requests.requests import Requests
@@ -7,7 +9,7 @@ from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.levels import PATTERN
-from mossy_bridge.model.flow import PLAYER, Destination, Exit, Flow, Level, Trigger
+from mossy_bridge.model.flow import PLAYER, Destination, DestinationKind, Exit, Flow, Level, Trigger
 
 TRIGGERS = {
     "touch": "walks into", "press": "presses a button in", "choose": "chooses", "auto": "is where",
@@ -193,7 +195,7 @@ class CrossingSentence(Sentence):
         if name == "-":
             requests.lead(None, depth)
         elif name.startswith("="):
-            requests.lead(Destination(kind=name[1:]), depth)
+            requests.lead(Destination(kind=cast(DestinationKind, name[1:])), depth)
         elif name.startswith("!"):
             requests.lead(Destination(kind="end", ending=name[1:]), depth)
         else:

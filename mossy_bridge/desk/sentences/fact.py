@@ -1,6 +1,7 @@
 """A fact as a sentence: its name, kind and bounds, how long it lasts, and what can be done with it."""
 
 from collections.abc import Callable
+from functools import partial
 
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
@@ -75,7 +76,7 @@ class FactSentence(Sentence):
                 value = int(fact.first) if field == "initial" else getattr(fact, field)
                 self.text(words)
                 self.type_number(what, str(value), value,
-                                 lambda v, f=field, w=what: facts.set(fact.id, w, **{f: v}),
+                                 partial(self._set_number, fact.id, what, field),
                                  (Fact, "low"))  # fmt: skip
         else:
             self.text(":")
@@ -85,6 +86,9 @@ class FactSentence(Sentence):
             values = [Choice(value, value) for value in fact.values]
             self.pick("what it is at first", str(fact.first), values, str(fact.first),
                       lambda n: facts.set(fact.id, "the beginning", initial=n))  # fmt: skip
+
+    def _set_number(self, fact: str, what: str, field: str, value: float) -> None:
+        self._requests.facts.set(fact, what, **{field: value})
 
     def _take_values(self, fact: Fact) -> Callable[[str], None]:
         def take(text: str) -> None:

@@ -1,6 +1,7 @@
 """The game itself as sentences: its name, how it keeps what was done, how plans are measured, who moves in them."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
@@ -83,7 +84,7 @@ class GameSentence(Sentence):
                 f"the walker's {name.replace('_', ' ')}",
                 words,
                 getattr(flow.walker, name),
-                lambda value, n=name: self._put("the walker", walker=replace(flow.walker, **{n: value})),
+                partial(self._set_walker, flow, name),
                 (Walker, name),
             )
         self.finish()
@@ -97,10 +98,20 @@ class GameSentence(Sentence):
                 words,
                 words,
                 getattr(flow.limits, name),
-                lambda value, n=name: self._put("a limit", limits=replace(flow.limits, **{n: value})),
+                partial(self._set_limit, flow, name),
                 (Limits, name),
             )
         self.finish()
+
+    def _set_walker(self, flow: Flow, name: str, value: float) -> None:
+        self._put("the walker", walker=replace(flow.walker, **{name: value}))
+
+    def _set_limit(self, flow: Flow, name: str, value: float) -> None:
+        self._put("a limit", limits=replace(flow.limits, **{name: value}))
+
+    def _name_ending(self, flow: Flow, ending: Ending, name: str) -> None:
+        endings = tuple(replace(one, name=name) if one is ending else one for one in flow.endings)
+        self._put("an ending", endings=endings)
 
     def _number(self, name: str, words: str, value: float, put: Callable[[float], None], of: Field) -> None:
         """A number with the words that say what it is."""
@@ -122,9 +133,7 @@ class GameSentence(Sentence):
                 f"the ending {ending.id}",
                 ending.name or ending.id,
                 ending.name,
-                lambda t, e=ending: self._put(
-                    "an ending", endings=tuple(replace(one, name=t) if one is e else one for one in flow.endings)
-                ),
+                partial(self._name_ending, flow, ending),
                 (Ending, "name"),
             )
         gone = [Choice(ending.id, f"remove {ending.name or ending.id}") for ending in flow.endings]

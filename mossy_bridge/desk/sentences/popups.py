@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, MarkedLabel
 from mossy_bridge.desk.widgets.theme import DARK, LIGHT
@@ -59,7 +60,7 @@ class Popup(QFrame):
 
     def open_at(self, corner: QPoint) -> None:
         """Shows it below the point."""
-        room = self.screen().availableGeometry()
+        room = given(self.screen()).availableGeometry()
         corner.setX(max(room.left(), min(corner.x(), room.right() - self.width())))
         if corner.y() + self.height() > room.bottom():
             corner.setY(max(room.top(), corner.y() - self.height() - 30))
@@ -119,7 +120,7 @@ class Picker(Popup):
         for offer in matching or self._offers:
             self._add(offer.text, offer.id, offer=True)
         if self._list.currentRow() < 0 or text:
-            nothing = self._list.item(0).data(ROLE) is None and (matching or not self._choices) and self._offers
+            nothing = given(self._list.item(0)).data(ROLE) is None and (matching or not self._choices) and self._offers
             self._list.setCurrentRow(1 if nothing else 0)
 
     def _add(self, text: str, name: str | None, offer: bool = False) -> None:
@@ -141,8 +142,8 @@ class Picker(Popup):
             (self.offered if item.data(ROLE + 1) else self.picked).emit(name)
 
     def _on_enter(self) -> None:
-        if self._list.currentItem():
-            self._on_clicked(self._list.currentItem())
+        if item := self._list.currentItem():
+            self._on_clicked(item)
 
 
 class Ticker(Popup):
@@ -169,7 +170,7 @@ class Ticker(Popup):
     def chosen(self) -> tuple[str, ...]:
         """What is ticked now."""
         items = [self._list.item(row) for row in range(self._list.count())]
-        return tuple(item.data(ROLE) for item in items if item.checkState() == Qt.CheckState.Checked)
+        return tuple(given(item).data(ROLE) for item in items if given(item).checkState() == Qt.CheckState.Checked)
 
     def _on_key(self, event: QKeyEvent) -> bool:
         item = self._list.currentItem()
@@ -211,7 +212,7 @@ class Typing(Popup):
         self._note.setText(problem or self._praise())
         self._note.setVisible(bool(self._note.text()))
         self._note.setProperty("wrong", bool(problem))
-        self._note.style().polish(self._note)
+        given(self._note.style()).polish(self._note)
 
     def _praise(self) -> str:
         return ""
@@ -372,7 +373,7 @@ class Wordsmith(Typing):
 
     def _on_key(self, event: QKeyEvent) -> bool:
         if event.key() == Qt.Key.Key_Tab and self._list.currentItem():
-            self._put(self._list.currentItem().data(ROLE))
+            self._put(given(self._list.currentItem()).data(ROLE))
             return True
         if event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self._list.currentRow() < 0:
             self._list.setCurrentRow(0)

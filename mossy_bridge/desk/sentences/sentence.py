@@ -11,6 +11,7 @@ from mossy_bridge.desk.requests.upkeep import UpkeepRequests
 from mossy_bridge.desk.sentences.blank import Blank, ForTesting
 from mossy_bridge.desk.sentences.popups import Choice, Picker, Ticker, Typing, Wordsmith
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.exchange.rereading import cleaned
 from mossy_bridge.exchange.validation import field_problem
@@ -71,7 +72,7 @@ class Sentence(QWidget):
 
     def blanks(self) -> list[Blank]:
         """The blanks in their order."""
-        widgets = [self._words.itemAt(index).widget() for index in range(self._words.count())]
+        widgets = [given(self._words.itemAt(index)).widget() for index in range(self._words.count())]
         return [widget for widget in widgets if isinstance(widget, Blank)]
 
     # -- words -----------------------------------------------------------------------------------------
@@ -98,7 +99,7 @@ class Sentence(QWidget):
             self._words.addWidget(widget)
             widget.show()
         self._said += 1
-        return self._words.itemAt(self._said - 1).widget()
+        return given(self._words.itemAt(self._said - 1)).widget()
 
     def pick(
         self,

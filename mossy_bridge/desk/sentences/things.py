@@ -1,6 +1,7 @@
 """Levels and the things in them as sentences: the level itself, deeds, spawn points, paths, the way in."""
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
@@ -239,7 +240,7 @@ class ZonesSentence(Sentence):
                 f"the zone {zone.id}",
                 zone.name or zone.id,
                 zone.name,
-                lambda text, part=part: self._requests.plans.set(key, part, "the name", name=text),
+                partial(self._rename_part, key, part),
                 (Zone, "name"),
             )
         self.pick("zones", "+ zone", [Choice(f"-{z.id}", f"remove {z.text}") for z in zones], "",
@@ -298,6 +299,9 @@ class ZonesSentence(Sentence):
         name = self._ask("New zone", "What is it called?")
         if name:
             self._requests.plans.new_zone(key, name)
+
+    def _rename_part(self, key: str, part: Part, name: str) -> None:
+        self._requests.plans.set(key, part, "the name", name=name)
 
     def _remove_zone(self, key: str, zone: str) -> None:
         self._requests.plans.remove_zone(key, zone)

@@ -1,6 +1,8 @@
 """A transition and its steps as sentences."""
 
 from collections.abc import Callable, Sequence
+from functools import partial
+from typing import cast
 
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.requests.requests import Requests
@@ -35,7 +37,7 @@ class TransitionSentence(Sentence):
         if transition.seconds:
             self.toggle("play it", "▷ Play it", self._play)
         self.pick("add a step", "+ step", [Choice(kind, words) for kind, words in STEP_WORDS.items()], "",
-                  lambda kind: requests.add_step(name, kind))  # fmt: skip
+                  lambda kind: requests.add_step(name, cast(StepKind, kind)))  # fmt: skip
         users = [exit_ for level in flow.levels for exit_ in level.exits if exit_.transition == name]
         if len(users) > 1:
             self.text(f"; {len(users)} crossings")
@@ -72,7 +74,7 @@ class StepSentence(Sentence):
             self.text(fault.message, strong=True)
             if fault.repair:
                 self.toggle(f"mend {fault.check}", fault.repair.label,
-                            lambda one=fault: self._requests.findings.repair(one))  # fmt: skip
+                            partial(self._requests.findings.repair, fault))  # fmt: skip
         self.finish()
 
     def say_nothing(self, flow: Flow, words: str) -> None:

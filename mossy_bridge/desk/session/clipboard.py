@@ -6,6 +6,7 @@ from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_text
 from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.model.edits.levels import whole
@@ -31,7 +32,7 @@ class Clipboard:
         """Copies; whether there was anything to copy."""
         text = self.text()
         if text:
-            QGuiApplication.clipboard().setText(text)
+            given(QGuiApplication.clipboard()).setText(text)
         return bool(text)
 
     def cut(self) -> None:
@@ -41,7 +42,7 @@ class Clipboard:
 
     def paste(self) -> None:
         """Pastes things into the level shown, levels behind it."""
-        self._take(QGuiApplication.clipboard().text(), "paste")
+        self._take(given(QGuiApplication.clipboard()).text(), "paste")
 
     def duplicate(self) -> None:
         """Copies what is selected in place: levels behind themselves, things beside themselves."""

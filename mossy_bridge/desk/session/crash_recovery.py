@@ -1,10 +1,9 @@
 """Unsaved work, kept outside the project while it is unsaved, and found again after a crash.
 
-Each window writes one journal, held by a lock that the system lets go of when the program dies however it dies; a
-journal whose lock is free was left behind.
+Each window writes one journal, and holds a lock on it; a journal whose lock nobody holds, since its program has ended
+however it did, was left behind.
 """
 
-import fcntl
 import os
 import queue
 import threading
@@ -15,9 +14,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import partial
 from pathlib import Path
-from typing import IO
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QLockFile, QObject, QTimer, pyqtSignal
 
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.exchange.journal import Entry, Journal, read_journal
@@ -57,7 +55,7 @@ class Recovery(QObject):
         self._document, self._folder = document, folder
         self._file = folder / f"{os.getpid()}-{time.time_ns()}.journal"
         self._journal = Journal(self._file)
-        self._lock: IO[bytes] | None = None
+        self._lock: QLockFile | None = None
         self._failing = False
         self._tasks: queue.SimpleQueue[Callable[[], None] | None] = queue.SimpleQueue()
         self._worker = threading.Thread(target=self._work, daemon=True, name="journal")
@@ -123,8 +121,9 @@ class Recovery(QObject):
     def _write(self, flow: Flow, title: str, path: Path | None) -> None:
         self._folder.mkdir(parents=True, exist_ok=True)
         if self._lock is None:
-            self._lock = self._file.with_suffix(".lock").open("wb")
-            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            self._lock = _lock(self._file.with_suffix(".lock"))
+            if not self._lock.tryLock(0):
+                raise OSError("the lock of the journal could not be taken")
         self._journal.write(flow, title, path, time.time())
         self._works()
 
@@ -135,10 +134,10 @@ class Recovery(QObject):
 
     def _forget(self) -> None:
         self._journal.close()
-        _remove(self._file)
         if self._lock:
-            self._lock.close()
+            self._lock.unlock()
             self._lock = None
+        _remove(self._file)
         self._works()  # there is nothing left that is not kept
 
     # -- what others have left -------------------------------------------------------------------------
@@ -173,11 +172,19 @@ def _entry(file: Path) -> Entry | None:
 
 
 def _abandoned(lock: Path) -> bool:
-    try:
-        with lock.open("rb") as held:
-            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except FileNotFoundError:
+    """Whether nobody holds a lock: its program has ended, however it did."""
+    if not lock.exists():
         return True
-    except OSError:
-        return False
-    return True
+    held = _lock(lock)
+    if held.tryLock(0):
+        held.unlock()
+        return True
+    known, *_ = held.getLockInfo()
+    return not known  # not a lock that any program could have made and hold
+
+
+def _lock(path: Path) -> QLockFile:
+    """A lock that is given up when its program has ended, and at no age."""
+    lock = QLockFile(str(path))
+    lock.setStaleLockTime(0)
+    return lock

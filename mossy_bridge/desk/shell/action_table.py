@@ -48,7 +48,8 @@ def _edit(w: DeskParts) -> list[Action]:
                w.clipboard.duplicate, anything),
         Action("&Edit", "remove", lambda: f"Remo&ve {_selected_words(w)}", "Del", "Remove what is selected",
                w.requests.remove, anything),
-        Action("&Edit", "find", "&Find…", "Ctrl+F", "Find anything by name, code, id or file", w.find, apart=True),
+        Action("&Edit", "find", "&Find…", "Ctrl+F", "Find anything by name, code, id or file",
+               w.open_find_box, apart=True),
     ]  # fmt: skip
 
 

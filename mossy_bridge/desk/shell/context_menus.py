@@ -5,6 +5,7 @@ from PyQt6.QtWidgets import QMenu
 
 from mossy_bridge.desk.shell.actions import Actions
 from mossy_bridge.desk.shell.desk_parts import DeskParts
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.model.flow import Tint
 
 LEVEL_ACTIONS = (
@@ -30,10 +31,10 @@ def level_menu(window: DeskParts, actions: Actions) -> QMenu:
     regions = menu.addMenu("Move to region")
     for region in flow.regions:
         chosen = window.selection.levels
-        regions.addAction(region.name or region.id).triggered.connect(
+        given(given(regions).addAction(region.name or region.id)).triggered.connect(
             lambda _, r=region.id, c=chosen: requests.set_all(c, region=r)
         )
-    regions.setEnabled(bool(flow.regions))
+    given(regions).setEnabled(bool(flow.regions))
     return menu
 
 
@@ -57,16 +58,18 @@ def region_menu(window: DeskParts, region: str) -> QMenu:
         members = [level.id for level in window.document.flow.levels if level.region == region]
         window.selection.select_levels(members, members[0])
 
-    menu.addAction("Select all its levels").triggered.connect(select)
-    menu.addAction("Fold or open").triggered.connect(lambda: window.strip.toggle_region(region))
+    given(menu.addAction("Select all its levels")).triggered.connect(select)
+    given(menu.addAction("Fold or open")).triggered.connect(lambda: window.strip.toggle_region(region))
     menu.addSeparator()
-    menu.addAction("Rename…").triggered.connect(rename)
-    menu.addAction("Renumber its codes…").triggered.connect(renumber)
+    given(menu.addAction("Rename…")).triggered.connect(rename)
+    given(menu.addAction("Renumber its codes…")).triggered.connect(renumber)
     tints = menu.addMenu("Tint")
     for tint, words in TINTS:
-        tints.addAction(words).triggered.connect(lambda _, t=tint: requests.tint_region(region, t))
+        given(given(tints).addAction(words)).triggered.connect(lambda _, t=tint: requests.tint_region(region, t))
     menu.addSeparator()
-    menu.addAction("Remove the region, keep its levels").triggered.connect(lambda: requests.remove_region(region))
+    given(menu.addAction("Remove the region, keep its levels")).triggered.connect(
+        lambda: requests.remove_region(region)
+    )
     return menu
 
 

@@ -60,7 +60,7 @@ class DeskParts(Protocol):
         """Begins a trial walk at the start, or leaves the one under way."""
         ...
 
-    def find(self) -> object:
+    def open_find_box(self) -> object:
         """Opens the line to find things by."""
         ...
 

@@ -49,8 +49,8 @@ class FindBox(Popup):
             self.chosen.emit(*place_of(self._flow, match))
 
     def _on_enter(self) -> None:
-        if self._list.currentItem():
-            self._on_clicked(self._list.currentItem())
+        if item := self._list.currentItem():
+            self._on_clicked(item)
 
 
 def place_of(flow: Flow, match: Match) -> tuple[str, str, str]:

@@ -5,6 +5,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout
 
 from mossy_bridge.desk.session.edit_door import Proposal
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.play.edit_impact import Consequence
@@ -92,6 +93,7 @@ class ProposalBar(QFrame):
             self.answered.emit(proposal, other_way)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         if event.key() == Qt.Key.Key_Escape:
             self.dismiss()
         elif Qt.Key(event.key()) in (Qt.Key.Key_Return, Qt.Key.Key_Enter):

@@ -7,6 +7,7 @@ from PyQt6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
     QFontMetricsF,
+    QHelpEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -24,11 +25,12 @@ from mossy_bridge.desk.shell.proposal_bar import summary
 from mossy_bridge.desk.strip.beads import paint_bead
 from mossy_bridge.desk.strip.layout import LABELLED, MARGIN, NARROWEST, SLAB, WIDEST, Bead, Group, StripLayout, laid_out
 from mossy_bridge.desk.survey.level_marks import Standing
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.marks import COLOUR_OF
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.order import move_region
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.flow import Flow, Tint
 
 HEIGHT, LINE, HEADING = 76, 42.0, 26.0
 DRAG_STARTS = 5
@@ -165,7 +167,7 @@ class Strip(QWidget):
     def _paint_group(self, painter: QPainter, group: Group) -> None:
         c = self._look.colours
         painter.setFont(self._look.font(-1.5))
-        tint = next((region.tint for region in self._flow.regions if region.id == group.region), "")
+        tint: Tint = next((region.tint for region in self._flow.regions if region.id == group.region), "")
         room = group.right - group.left + 24
         if group.region and not group.collapsed and group.right > group.left:
             painter.setPen(QPen(c.colour("line"), 4))
@@ -256,6 +258,7 @@ class Strip(QWidget):
             self._selection.select(there)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         extend = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         steps = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Home: -len(self._flow.levels),
                  Qt.Key.Key_End: len(self._flow.levels)}  # fmt: skip
@@ -283,6 +286,7 @@ class Strip(QWidget):
         return self._layout.group_at(point.x() + self._offset)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         self.setFocus()
         self._press, self._pressed = event.position(), self._under(event.position())
         bead = self._pressed
@@ -302,6 +306,7 @@ class Strip(QWidget):
         self._selection.select_levels(names[start : end + 1], anchor)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         if self._press is None or not event.buttons() & Qt.MouseButton.LeftButton:
             return
         if self._drag is None and (event.position() - self._press).manhattanLength() >= DRAG_STARTS:
@@ -355,6 +360,7 @@ class Strip(QWidget):
         return near[0]
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         drag, pressed = self._drag, self._pressed
         self._end_drag()
         if drag and drag.gap >= 0:
@@ -375,12 +381,14 @@ class Strip(QWidget):
         self.update()
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        event = given(event)
         under = self._under(QPointF(event.pos()))
         level = under.level.id if isinstance(under, Bead) and not under.held else ""
         region = under.region if isinstance(under, Group) else under.level.region if under and not level else ""
         self.menu_wanted.emit(level, region, event.globalPos())
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
+        event = given(event)
         delta = event.angleDelta()
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.zoom(1.0015 ** delta.y())
@@ -397,7 +405,7 @@ class Strip(QWidget):
         self._scroll_to(self._offset)
 
     def event(self, event: QEvent | None) -> bool:
-        if event.type() == QEvent.Type.ToolTip:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             under = self._under(QPointF(event.pos()))
             if isinstance(under, Bead) and not under.held:
                 QToolTip.showText(event.globalPos(), plain(self._told(under)), self)

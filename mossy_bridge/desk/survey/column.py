@@ -4,7 +4,7 @@ import time
 from collections import Counter
 from collections.abc import Iterator, Sequence
 
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -12,8 +12,9 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.shell.faults import painting
-from mossy_bridge.desk.survey.promises_panel import KeptColumn, route_words
+from mossy_bridge.desk.survey.promises_panel import PromisesPanel, route_words
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.marks import COLOUR_OF, SEVERITY_MARK, paint_mark
 from mossy_bridge.desk.widgets.plain_text import Label
@@ -101,7 +102,7 @@ class FindingCard(QFrame):
         layout.addWidget(self._link("Accept…", self.accepted, "Accept it as it is, with a reason"))
         return row
 
-    def _link(self, text: str, signal: object, tip: str) -> Link:
+    def _link(self, text: str, signal: pyqtBoundSignal, tip: str) -> Link:
         link = Link(text, tip)
         link.clicked.connect(signal)
         return link
@@ -125,7 +126,7 @@ class SurveyColumn(QWidget):
     def __init__(self, look: Look, requests: Requests):
         super().__init__()
         self._look = look
-        self.kept = KeptColumn(look, requests)
+        self.kept = PromisesPanel(look, requests)
         self.kept.route_wanted.connect(self.route_wanted)
         self._result: Appraisal | None = None
         self._figures = Label()
@@ -133,7 +134,7 @@ class SurveyColumn(QWidget):
         self._list.setWidgetResizable(True)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._list.viewport().setAutoFillBackground(False)
+        given(self._list.viewport()).setAutoFillBackground(False)
         body = QWidget()
         self._cards = QVBoxLayout(body)
         self._cards.setContentsMargins(14, 4, 10, 12)
@@ -187,7 +188,7 @@ class SurveyColumn(QWidget):
     def cards(self) -> list[FindingCard]:
         """The cards in their order."""
         self._go_on(whole=True)
-        widgets = (self._cards.itemAt(place).widget() for place in range(self._cards.count()))
+        widgets = (given(self._cards.itemAt(place)).widget() for place in range(self._cards.count()))
         return [widget for widget in widgets if isinstance(widget, FindingCard)]
 
     def _make_anew(self) -> None:

@@ -1,6 +1,7 @@
 """What the flow is held to: promises and recorded walks, below the findings, each with how it stands."""
 
-from collections.abc import Sequence
+from functools import partial
+from typing import Generic, TypeVar
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
@@ -8,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.promise import PromiseSentence, WalkSentence
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
@@ -27,12 +29,16 @@ def route_words(route: Route) -> str:
     return f"Route: {len(route)} moves{'' if is_shortest(route) else ', not surely the fewest'}"
 
 
-class KeptRow(QWidget):
+S = TypeVar("S", PromiseSentence, WalkSentence)
+
+
+class PromiseRow(QWidget, Generic[S]):
     """One promise or walk: its sentence, how it stands, and the way to its route."""
 
-    def __init__(self, look: Look, sentence: PromiseSentence | WalkSentence):
+    def __init__(self, look: Look, sentence: S):
         super().__init__()
-        self._look, self.sentence = look, sentence
+        self._look = look
+        self.sentence: S = sentence
         self.stands, self.route = Label(), Link("", "Show it move by move")
         below = QHBoxLayout()
         below.setSpacing(8)
@@ -45,7 +51,7 @@ class KeptRow(QWidget):
         layout.addLayout(below)
         self.show_standing("", None, "")
 
-    def show_standing(self, answer: str, route: Sequence[Move] | None, more: str) -> None:
+    def show_standing(self, answer: str, route: Route | None, more: str) -> None:
         """Says how it stands."""
         words, colour = STANDS[answer]
         self.stands.setText(f"{words}{more}")
@@ -55,7 +61,7 @@ class KeptRow(QWidget):
             self.route.say(route_words(route))
 
 
-class KeptColumn(QScrollArea):
+class PromisesPanel(QScrollArea):
     """All promises and recorded walks. ``route_wanted(route, about)`` asks for a route to be shown."""
 
     route_wanted = pyqtSignal(tuple, str)
@@ -65,9 +71,9 @@ class KeptColumn(QScrollArea):
         self._look, self._requests = look, requests
         self._survey: Survey | None = None
         self._flow = Flow()
-        self.promises: dict[str, KeptRow] = {}
-        self.walks: dict[str, KeptRow] = {}
-        self._routes: dict[KeptRow, tuple[tuple[Move, ...], str]] = {}
+        self.promises: dict[str, PromiseRow[PromiseSentence]] = {}
+        self.walks: dict[str, PromiseRow[WalkSentence]] = {}
+        self._routes: dict[QWidget, tuple[tuple[Move, ...], str]] = {}
         self.add = Link("+ New promise", "Something every survey makes sure of, about the level shown")
         self.add.clicked.connect(requests.upkeep.new_promise)
         body = QWidget()
@@ -91,9 +97,9 @@ class KeptColumn(QScrollArea):
         return QSize(300, 150)
 
     def _wear(self) -> None:
-        self.setStyleSheet(f"KeptColumn {{ border-top: 1px solid {self._look.colours.line}; }}")
-        self.viewport().setAutoFillBackground(False)
-        self.widget().setAutoFillBackground(False)
+        self.setStyleSheet(f"PromisesPanel {{ border-top: 1px solid {self._look.colours.line}; }}")
+        given(self.viewport()).setAutoFillBackground(False)
+        given(self.widget()).setAutoFillBackground(False)
         for label in (self._heading, self._walks_heading):
             label.setFont(self._look.font(0, bold=True))
 
@@ -115,16 +121,14 @@ class KeptColumn(QScrollArea):
     def _fit(self) -> None:
         """As tall as what it holds, but never much of the column."""
         body = self.widget()
-        tall = body.layout().totalHeightForWidth(max(self.viewport().width(), 180)) if body else 0
+        tall = given(body.layout()).totalHeightForWidth(max(given(self.viewport()).width(), 180)) if body else 0
         self.setFixedHeight(max(58, min(tall + 16, MOST)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._fit()
 
-    def _sort_out(
-        self, rows: dict[str, KeptRow], names: list[str], kind: type[PromiseSentence] | type[WalkSentence], first: int
-    ) -> None:
+    def _sort_out(self, rows: dict[str, PromiseRow[S]], names: list[str], kind: type[S], first: int) -> None:
         for name in [name for name in rows if name not in names]:
             row = rows.pop(name)
             self._routes.pop(row, None)
@@ -133,9 +137,12 @@ class KeptColumn(QScrollArea):
             row.deleteLater()
         for index, name in enumerate(names):
             if name not in rows:
-                rows[name] = row = KeptRow(self._look, kind(self._requests.upkeep))
-                row.route.clicked.connect(lambda _, row=row: self.route_wanted.emit(*self._routes[row]))
+                rows[name] = row = PromiseRow(self._look, kind(self._requests.upkeep))
+                row.route.clicked.connect(partial(self._want_route, row))
                 self._rows.insertWidget(first + index, row)
+
+    def _want_route(self, row: QWidget) -> None:
+        self.route_wanted.emit(*self._routes[row])
 
     def show_survey(self, survey: Survey) -> None:
         """Shows how promises and walks stand."""
@@ -154,9 +161,9 @@ class KeptColumn(QScrollArea):
                 self._routes[row] = (kept.route, words)
         for walk in self._flow.walks:
             replay = survey.walks.get(walk.id) if survey else None
-            row, moves = self.walks[walk.id], [parse_move(move) for move in walk.moves]
+            walked, moves = self.walks[walk.id], [parse_move(move) for move in walk.moves]
             route = tuple(move for move in moves if move)
             at = f" at move {replay.stopped_at + 1}" if replay and replay.stopped_at is not None else ""
             problem = f"{at}: {replay.problem}" if replay and not replay.holds else ""
-            row.show_standing("" if replay is None else "yes" if replay.holds else "no", route, problem)
-            self._routes[row] = (route, f"The recorded walk {walk.name or walk.id}")
+            walked.show_standing("" if replay is None else "yes" if replay.holds else "no", route, problem)
+            self._routes[walked] = (route, f"The recorded walk {walk.name or walk.id}")

@@ -67,5 +67,5 @@ class RouteBox(Popup):
         self.chosen.emit(level, thing)
 
     def _on_enter(self) -> None:
-        if self._list.currentItem():
-            self._on_clicked(self._list.currentItem())
+        if item := self._list.currentItem():
+            self._on_clicked(item)

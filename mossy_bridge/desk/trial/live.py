@@ -10,6 +10,7 @@ from mossy_bridge.desk.bench.playing import paint_passing
 from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_deed, paint_door, paint_ground
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
@@ -88,6 +89,7 @@ class LiveStage(QWidget):
     # -- keys ------------------------------------------------------------------------------------------
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         name = KEYS.get(Qt.Key(event.key()))
         if name is None or event.isAutoRepeat():
             if name is None:
@@ -96,6 +98,7 @@ class LiveStage(QWidget):
         self._held.add(name)
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         name = KEYS.get(Qt.Key(event.key()))
         if name and not event.isAutoRepeat():
             self._held.discard(name)

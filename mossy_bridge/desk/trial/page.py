@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from mossy_bridge.desk.trial.live import HELP, LiveStage
 from mossy_bridge.desk.trial.stage import Stage
 from mossy_bridge.desk.trial.tape import Tape
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, MarkedLabel, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.play.narration import named_move, told_value
@@ -39,6 +40,7 @@ class _Moves(QListWidget):
     """The list of moves; digits are not for finding in it."""
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         if event.text().isdigit() or Qt.Key(event.key()) in (Qt.Key.Key_Backspace, Qt.Key.Key_Escape):
             event.ignore()
         else:
@@ -89,10 +91,10 @@ class TrialPage(QWidget):
         self.live.moved.connect(self._on_live)
         self.moves.itemActivated.connect(self._on_activated)
         self.moves.itemClicked.connect(self._on_activated)
-        self.back.clicked.connect(lambda: self._go(self.trial.back()))
-        self.quit.clicked.connect(lambda: self._go(self.trial.quit()))
+        self.back.clicked.connect(lambda: self._go(given(self.trial).back()))
+        self.quit.clicked.connect(lambda: self._go(given(self.trial).quit()))
         self.keep.clicked.connect(self.keep_wanted)
-        self.tape.chosen.connect(lambda at: self._go(self.trial.go_to(at)))
+        self.tape.chosen.connect(lambda at: self._go(given(self.trial).go_to(at)))
         self.branches.activated.connect(self._on_branch)
 
     def minimumSizeHint(self) -> QSize:
@@ -109,7 +111,7 @@ class TrialPage(QWidget):
         scroll.setWidget(self.facts)
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.viewport().setAutoFillBackground(False)
+        given(scroll.viewport()).setAutoFillBackground(False)
         self.facts.setAutoFillBackground(False)
         remembered = QVBoxLayout()
         remembered.addWidget(MarkedLabel("<b>What the game remembers</b>"))
@@ -258,6 +260,7 @@ class TrialPage(QWidget):
         self.moved.emit(trial)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         key = event.key()
         if Qt.Key.Key_1 <= key <= Qt.Key.Key_9 and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
             self.choose(key - Qt.Key.Key_0)

@@ -19,6 +19,7 @@ from mossy_bridge.desk.plan.painting import (
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.play.state import State
@@ -117,6 +118,7 @@ class Stage(QWidget):
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number) if number else "–")
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         for centre, number in self._badges:
             away = event.position() - centre
             if number and away.x() ** 2 + away.y() ** 2 <= (BADGE + 3) ** 2:

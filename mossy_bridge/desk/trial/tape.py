@@ -7,6 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEv
 from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
 
 STEP, TALL = 126, 54
@@ -60,9 +61,11 @@ class _Line(QWidget):
                 painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        event = given(event)
         self.chosen.emit(min(max(int((event.position().x() - 12) // STEP), 0), len(self.steps) - 1))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if step and not event.modifiers():
             self.chosen.emit(min(max(self.at + step, 0), len(self.steps) - 1))
@@ -86,7 +89,7 @@ class Tape(QScrollArea):
         self._following = QTimer(self)
         self._following.setSingleShot(True)
         self._following.timeout.connect(lambda: self.ensureVisible(12 + self.line.at * STEP + STEP // 2, 0, STEP, 0))
-        self.viewport().setAutoFillBackground(False)
+        given(self.viewport()).setAutoFillBackground(False)
         self.line.setAutoFillBackground(False)
 
     def show_steps(self, steps: Sequence[tuple[str, str]], at: int) -> None:

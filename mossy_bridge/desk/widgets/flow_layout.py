@@ -3,6 +3,8 @@
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
 from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
 
+from mossy_bridge.desk.widgets.given import given
+
 MARK_ROOM = 6
 """Pixels kept at the end of a line for a mark that closes it."""
 
@@ -18,7 +20,7 @@ class FlowingLayout(QLayout):
         """Heights found so far, by width: layouts around this one ask for them again and again."""
 
     def addItem(self, item: QLayoutItem | None) -> None:
-        self._held.append(item)
+        self._held.append(given(item))
         self._heights.clear()
 
     def invalidate(self) -> None:
@@ -39,9 +41,9 @@ class FlowingLayout(QLayout):
         """Lets go of the widgets from one on, silenced: one with the focus would tell of its text when hidden."""
         for widget in [item.widget() for item in self._held[index:]]:
             self.removeWidget(widget)
-            widget.blockSignals(True)
-            widget.hide()
-            widget.deleteLater()
+            given(widget).blockSignals(True)
+            given(widget).hide()
+            given(widget).deleteLater()
 
     def expandingDirections(self) -> Qt.Orientation:
         return Qt.Orientation(0)
@@ -69,7 +71,7 @@ class FlowingLayout(QLayout):
         line: list[tuple[QLayoutItem, QRect]] = []
         for item in self._held:
             size = item.sizeHint()
-            closes = bool(item.widget() and item.widget().property("closes"))
+            closes = bool(item.widget() and given(item.widget()).property("closes"))
             if x > rect.x() and closes:
                 x -= self._gap - 1  # a comma or semicolon stands close behind the word before it
             if x > rect.x() and not closes and x + size.width() > rect.right() - MARK_ROOM:

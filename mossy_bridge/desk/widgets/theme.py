@@ -7,6 +7,7 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QPalette
 from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.model.flow import Tint
 
 
@@ -92,7 +93,7 @@ class Look(QObject):
         self._app = app
         self._wish = "desktop"
         self.colours = LIGHT
-        app.styleHints().colorSchemeChanged.connect(self._apply)
+        given(app.styleHints()).colorSchemeChanged.connect(self._apply)
         self._apply()
 
     @property
@@ -113,7 +114,7 @@ class Look(QObject):
         return font
 
     def _apply(self) -> None:
-        dark = self._app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+        dark = given(self._app.styleHints()).colorScheme() == Qt.ColorScheme.Dark
         self.colours = DARK if self._wish == "dark" or (self._wish == "desktop" and dark) else LIGHT
         self._app.setPalette(_palette(self.colours))
         self._app.setStyleSheet(_sheet(self.colours))

@@ -6,7 +6,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.model.flow import Destination, Exit, Flow, Level, MapPlace, Rect, Spawn, Start, Waiver
+from mossy_bridge.model.flow import Destination, Exit, Flow, Level, LevelKind, MapPlace, Rect, Spawn, Start, Waiver
 from mossy_bridge.model.ids import id_from
 from mossy_bridge.model.patterns import resolved_level
 
@@ -124,14 +124,14 @@ def insert_level(flow: Flow, level: Level, after: str = "", first: bool = False)
     return replace(flow, levels=(*flow.levels[:index], level, *flow.levels[index:]), start=start)
 
 
-def add_level(flow: Flow, name: str, after: str = "", kind: str = "play", **values: Any) -> tuple[Flow, str]:
+def add_level(flow: Flow, name: str, after: str = "", kind: LevelKind = "play", **values: Any) -> tuple[Flow, str]:
     """The flow with a new level behind another (or at the end), and the new level's id. A play level gets a
     first spawn point, since it cannot be entered without one."""
     new_id = id_from(name, {level.id for level in flow.levels})
     before = flow.level(after)
     spawns = (Spawn(id="start_point", name="Start point"),) if kind == "play" else ()
     values = {"region": before.region if before else "", "spawns": spawns, **values}
-    return insert_level(flow, Level(id=new_id, name=name, kind=kind, **values), after), new_id  # type: ignore[arg-type]
+    return insert_level(flow, Level(id=new_id, name=name, kind=kind, **values), after), new_id
 
 
 def add_thing(flow: Flow, level_id: str, group: str, thing: Any) -> tuple[Flow, str]:

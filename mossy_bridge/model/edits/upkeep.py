@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from mossy_bridge.model.addresses import place_exists
 from mossy_bridge.model.edits.levels import CannotEdit, existing, set_level, whole
-from mossy_bridge.model.flow import ChecklistItem, Flow, Promise, PromiseKind, TrialSetting, Walk
+from mossy_bridge.model.flow import ChecklistItem, Flow, LevelKind, Promise, PromiseKind, TrialSetting, Walk
 from mossy_bridge.model.ids import id_from
 
 
@@ -43,12 +43,12 @@ def remove_walk(flow: Flow, walk_id: str) -> Flow:
     return replace(flow, walks=tuple(walk for walk in flow.walks if walk.id != walk_id))
 
 
-def add_item(flow: Flow, text: str, kinds: Sequence[str] = ("play",)) -> tuple[Flow, str]:
+def add_item(flow: Flow, text: str, kinds: Sequence[LevelKind] = ("play",)) -> tuple[Flow, str]:
     """The flow with one more item on the checklist, and its id."""
     if not text.strip():
         raise CannotEdit("an item of the checklist needs a text")
     new_id = id_from(text, {item.id for item in flow.checklist}, "item")
-    item = ChecklistItem(id=new_id, text=text.strip(), kinds=tuple(kinds))  # type: ignore[arg-type]
+    item = ChecklistItem(id=new_id, text=text.strip(), kinds=tuple(kinds))
     return replace(flow, checklist=(*flow.checklist, item)), new_id
 
 

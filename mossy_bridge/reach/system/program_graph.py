@@ -409,12 +409,11 @@ def prepared(transitions: Sequence[GuardedTransition], numbers: Iterable[int]) -
         if isinstance(transition.guard, Cubes) and len(transition.guard.cubes) == 1:
             (mask, value), guard = transition.guard.cubes[0], None
         clear, more = (0, 0)
-        effect: Update | None = transition.update
-        if all(isinstance(part, Assign) for part in transition.update):  # at most one
-            first = transition.update[0] if transition.update else Assign()
-            clear, more, effect = first.clear, first.set, None  # type: ignore[union-attr]
+        update: Update | None = transition.update or None
+        if len(transition.update) == 1 and isinstance(transition.update[0], Assign):
+            clear, more, update = transition.update[0].clear, transition.update[0].set, None
         found = forced if transition.forced else free
-        found.append((mask, value, guard, ~clear, more, effect, transition.target, number))
+        found.append((mask, value, guard, ~clear, more, update, transition.target, number))
     return forced, free
 
 
@@ -423,9 +422,9 @@ def enabled(ready: Ready, vector: int) -> list[tuple[int, int, int]]:
     forced one is the only one."""
     found = []
     for transitions in ready:
-        for mask, value, guard, kept, more, effect, target, transition in transitions:
+        for mask, value, guard, kept, more, update, target, transition in transitions:
             if vector & mask == value and (guard is None or guard.holds(vector)):
-                after = (vector & kept) | more if effect is None else applied(effect, vector)
+                after = (vector & kept) | more if update is None else applied(update, vector)
                 found.append((transition, target, after))
                 if transitions is ready[0]:
                     return found

@@ -339,7 +339,7 @@ class Crash(DeskCase):
         self.window.requests.levels.set("slipway", name="X")
         recovery.keep_now()
         recovery.stop()
-        recovery._lock.close()  # as if its program had died
+        recovery._lock.unlock()  # as if its program had died
         other = Recovery(self.window.document, self.folder / "r")
         self.assertEqual(len(other.left_behind()), 1)
         self.person.answers["recover"] = "throw"
