@@ -334,7 +334,7 @@ class Manners(DeskCase):
                 self.assertTrue(widget.accessibleName() or widget.text(), widget)
 
     def test_contrast_of_words_is_at_least_four_and_a_half(self):
-        from mossy_bridge.desk.widgets.theme import DARK, LIGHT
+        from mossy_bridge.desk.widgets.colours import DARK, LIGHT
 
         def light(name):
             parts = [int(name[i : i + 2], 16) / 255 for i in (1, 3, 5)]

@@ -12,9 +12,10 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.fact import FactSentence, told_kind
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
-from mossy_bridge.desk.widgets.theme import Colours, Look
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved

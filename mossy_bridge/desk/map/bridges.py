@@ -9,7 +9,8 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
 
 from mossy_bridge.desk.map.crossings import Crossing
-from mossy_bridge.desk.widgets.theme import Colours, Look
+from mossy_bridge.desk.widgets.colours import Colours
+from mossy_bridge.desk.widgets.theme import Look
 
 FAR = 0.42
 """Below this zoom cards are beads, and bridges plain lines."""

@@ -13,8 +13,9 @@ from mossy_bridge.desk.plan.painting import (
     paint_ground,
     paint_spawn,
 )
+from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.marks import COLOUR_OF, paint_mark
-from mossy_bridge.desk.widgets.theme import Colours, Look
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Exit, Tint
 
 COLUMN_TEXT = 160.0

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any, Literal, cast
+from typing import Any, cast
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching
+from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching, Tool
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_area,
@@ -20,6 +20,7 @@ from mossy_bridge.desk.plan.painting import (
     paint_grid,
     paint_ground,
     paint_jump,
+    paint_name,
     paint_spawn,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
@@ -32,7 +33,6 @@ from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
 from mossy_bridge.plan.laying import Part, bounds_of, part_of
 
-Tool = Literal["choose", "exit", "spawn", "deed", "solid"]
 DRAG_STARTS = 4
 HANDLE = 4.5
 CRAMPED = 220
@@ -223,39 +223,8 @@ class PlanCanvas(QWidget):
             if cramped and not any(part.name == thing.id for part in self.parts):
                 continue
             zone = zones.get(thing.zone) if self._everything else None
-            self._name(painter, thing.name or thing.id, zone_tag(level, zone) if zone else None, below, colour, taken)
-
-    def _name(
-        self, painter: QPainter, text: str, tag: tuple[str, Tint] | None, below: QPointF, colour: str,
-        taken: list[QRectF],
-    ) -> None:  # fmt: skip
-        """Writes a name above a thing, inside the widget and clear of the names already written; the letter and
-        tint of its zone before it."""
-        c, room = self._look.colours, QRectF(self.rect())
-        painter.setFont(self._look.font(-1, bold=True))
-        metrics = QFontMetricsF(painter.font())
-        text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(60.0, room.width() * 0.45))
-        width = metrics.horizontalAdvance(text) + (24 if tag else 8)
-        box = QRectF(below.x() - width / 2, below.y() - 17, width, 15)
-        box.moveLeft(max(room.left() + 4, min(box.left(), room.right() - width - 4)))
-        box.moveTop(max(room.top() + 3, box.top()))
-        for _ in range(12):
-            if not any(box.intersects(other) for other in taken):
-                break
-            box.translate(0, -15 if box.top() > room.top() + 18 else 15)
-        taken.append(box)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(c.colour("card", 205))
-        painter.drawRoundedRect(box, 4, 4)
-        if tag:
-            badge = QRectF(box.left(), box.top(), 15, 15)
-            painter.setBrush(c.tint(tag[1]))
-            painter.drawRoundedRect(badge, 4, 4)
-            painter.setPen(c.colour("card"))
-            painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, tag[0])
-            box.setLeft(box.left() + 16)
-        painter.setPen(c.colour(colour))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            tag = zone_tag(level, zone) if zone else None
+            paint_name(painter, self._look, QRectF(self.rect()), thing.name or thing.id, tag, below, colour, taken)
 
     def _paint_chosen(self, painter: QPainter, frame: PlanFrame, flow: Flow, level: Level) -> None:
         """A line around each chosen area and solid, and handles where one alone can be stretched."""

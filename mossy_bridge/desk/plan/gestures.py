@@ -1,27 +1,92 @@
 """Drags on a plan: each begins with a press, shows a draft while it goes on, and is one step when it ends."""
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from typing import Literal, Protocol
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt, pyqtBoundSignal
 from PyQt6.QtGui import QPainter, QPen
 
 from mossy_bridge.desk.plan.painting import PlanFrame
 from mossy_bridge.desk.plan.snapping import shift, snapped
-from mossy_bridge.desk.widgets.theme import Colours
-from mossy_bridge.model.flow import Flow, Rect
+from mossy_bridge.desk.widgets.colours import Colours
+from mossy_bridge.model.flow import Flow, Level, Rect
 from mossy_bridge.plan.laying import Part, bounds_of, moved, neat, stretched
 
-if TYPE_CHECKING:
-    from mossy_bridge.desk.plan.canvas import PlanCanvas
-
+Tool = Literal["choose", "exit", "spawn", "deed", "solid"]
 SNAP_PIXELS = 7
+
+
+class Canvas(Protocol):
+    """What a gesture needs of the canvas it is made on."""
+
+    flow: Flow
+    key: str
+    step: float
+    parts: tuple[Part, ...]
+
+    @property
+    def move_wanted(self) -> pyqtBoundSignal:
+        """Things are to be moved."""
+        ...
+
+    @property
+    def stretch_wanted(self) -> pyqtBoundSignal:
+        """An area or solid is to have another rectangle."""
+        ...
+
+    @property
+    def exit_drawn(self) -> pyqtBoundSignal:
+        """An exit has been drawn."""
+        ...
+
+    @property
+    def solid_drawn(self) -> pyqtBoundSignal:
+        """A solid has been drawn."""
+        ...
+
+    @property
+    def chosen(self) -> pyqtBoundSignal:
+        """Things have been chosen."""
+        ...
+
+    @property
+    def level(self) -> Level | None:
+        """The level shown."""
+        ...
+
+    def frame(self) -> PlanFrame:
+        """Where the plan lies on the widget."""
+        ...
+
+    def rect(self) -> QRect:
+        """The widget."""
+        ...
+
+    def other_rects(self, parts: Sequence[Part], /) -> list[Rect]:
+        """The rectangles of all other things, to snap to."""
+        ...
+
+    def snap_point(self, at: QPointF, free: bool, /) -> tuple[float, float]:
+        """The point of the plan that is meant."""
+        ...
+
+    def parts_within(self, area: QRectF, /) -> tuple[Part, ...]:
+        """The things in a rectangle of the widget."""
+        ...
+
+    def use_tool(self, tool: Tool, /) -> None:
+        """Takes another tool."""
+        ...
+
+    def pan_to(self, centre: tuple[float, float], /) -> None:
+        """Brings a point of the plan into the middle."""
+        ...
 
 
 class Gesture:
     """One drag. ``moved`` returns the flow as it would be, or None where nothing changes."""
 
-    def __init__(self, canvas: "PlanCanvas", press: QPointF):
+    def __init__(self, canvas: Canvas, press: QPointF):
         self.canvas, self.press = canvas, press
 
     def moved(self, _at: QPointF, _free: bool) -> Flow | None:
@@ -38,7 +103,7 @@ class Gesture:
 class Moving(Gesture):
     """Moves parts together."""
 
-    def __init__(self, canvas: "PlanCanvas", press: QPointF, parts: Sequence[Part]):
+    def __init__(self, canvas: Canvas, press: QPointF, parts: Sequence[Part]):
         super().__init__(canvas, press)
         self._parts, self._by = tuple(parts), (0.0, 0.0)
 
@@ -70,7 +135,7 @@ class Moving(Gesture):
 class Stretching(Gesture):
     """Stretches an area or solid by one of its handles."""
 
-    def __init__(self, canvas: "PlanCanvas", press: QPointF, part: Part, ends: tuple[int, int]):
+    def __init__(self, canvas: Canvas, press: QPointF, part: Part, ends: tuple[int, int]):
         super().__init__(canvas, press)
         self._part, self._ends = part, ends
         self._rect: Rect | None = None
@@ -100,7 +165,7 @@ class Stretching(Gesture):
 class Drawing(Gesture):
     """Draws a new area or solid from corner to corner."""
 
-    def __init__(self, canvas: "PlanCanvas", press: QPointF, group: str):
+    def __init__(self, canvas: Canvas, press: QPointF, group: str):
         super().__init__(canvas, press)
         self._group = group
         self._rect: Rect = (0, 0, 0, 0)
@@ -138,7 +203,7 @@ class Drawing(Gesture):
 class Lassoing(Gesture):
     """Chooses everything in a rectangle."""
 
-    def __init__(self, canvas: "PlanCanvas", press: QPointF):
+    def __init__(self, canvas: Canvas, press: QPointF):
         super().__init__(canvas, press)
         self._area = QRectF()
 
@@ -160,7 +225,7 @@ class Lassoing(Gesture):
 class Panning(Gesture):
     """Moves the whole plan under the mouse."""
 
-    def __init__(self, canvas: "PlanCanvas", press: QPointF):
+    def __init__(self, canvas: Canvas, press: QPointF):
         super().__init__(canvas, press)
         self._grip = canvas.frame().plan_point(press)
 

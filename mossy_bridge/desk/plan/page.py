@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.dialogs.person import Person
-from mossy_bridge.desk.plan.canvas import PlanCanvas, Tool
+from mossy_bridge.desk.plan.canvas import PlanCanvas
+from mossy_bridge.desk.plan.gestures import Tool
 from mossy_bridge.desk.plan.numbers import Numbers
 from mossy_bridge.desk.plan.painting import has_plan
 from mossy_bridge.desk.plan.pictures import PICTURES, CannotDraw, drawn

@@ -3,11 +3,12 @@
 import math
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 from mossy_bridge.desk.plan.pictures import Picture
-from mossy_bridge.desk.widgets.theme import Colours
-from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn
+from mossy_bridge.desk.widgets.colours import Colours
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn, Tint
 from mossy_bridge.plan.bodies import body_at
 
 DIMMED = 0.55
@@ -173,3 +174,36 @@ def paint_deed(painter: QPainter, c: Colours, at: QPointF, size: float) -> None:
     painter.setPen(QPen(c.colour("suspicious"), 1.5))
     painter.setBrush(c.colour("card"))
     painter.drawPolygon(QPolygonF([at + corner for corner in corners]))
+
+
+def paint_name(
+    painter: QPainter, look: Look, room: QRectF, text: str, tag: tuple[str, Tint] | None, below: QPointF, colour: str,
+    taken: list[QRectF],
+) -> None:  # fmt: skip
+    """Writes a name above a thing, inside the room and clear of the names already written; the letter and
+    tint of its zone before it."""
+    c = look.colours
+    painter.setFont(look.font(-1, bold=True))
+    metrics = QFontMetricsF(painter.font())
+    text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, max(60.0, room.width() * 0.45))
+    width = metrics.horizontalAdvance(text) + (24 if tag else 8)
+    box = QRectF(below.x() - width / 2, below.y() - 17, width, 15)
+    box.moveLeft(max(room.left() + 4, min(box.left(), room.right() - width - 4)))
+    box.moveTop(max(room.top() + 3, box.top()))
+    for _ in range(12):
+        if not any(box.intersects(other) for other in taken):
+            break
+        box.translate(0, -15 if box.top() > room.top() + 18 else 15)
+    taken.append(box)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(c.colour("card", 205))
+    painter.drawRoundedRect(box, 4, 4)
+    if tag:
+        badge = QRectF(box.left(), box.top(), 15, 15)
+        painter.setBrush(c.tint(tag[1]))
+        painter.drawRoundedRect(badge, 4, 4)
+        painter.setPen(c.colour("card"))
+        painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, tag[0])
+        box.setLeft(box.left() + 16)
+    painter.setPen(c.colour(colour))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
+from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.marks import COLOUR_OF, paint_mark
-from mossy_bridge.desk.widgets.theme import Colours
 from mossy_bridge.model.flow import Level
 
 

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
-from mossy_bridge.desk.widgets.theme import Colours
+from mossy_bridge.desk.widgets.colours import Colours
 
 Mark = str
 """One of sound, stranded, unknown, broken, suspicious, hint."""

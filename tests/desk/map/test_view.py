@@ -6,6 +6,7 @@ from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QCheckBox
 
+from mossy_bridge.desk.map.gestures import spawn_aimed_at
 from mossy_bridge.desk.map.placing import exit_rect, landing_point
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.model.edits import levels as edits
@@ -105,8 +106,8 @@ class Hands(MapCase):
     def test_landing_beside_a_spawn_point_means_it(self):
         card = self.map.card_of("bell_sands")
         point = landing_point(card.placed, "buoy", True)
-        self.assertEqual(self.map._spawn_near(card, point), "buoy")
-        self.assertEqual(self.map._spawn_near(card, card.placed.rect.topLeft()), "west")
+        self.assertEqual(spawn_aimed_at(card, point, True), "buoy")
+        self.assertEqual(spawn_aimed_at(card, card.placed.rect.topLeft(), True), "west")
 
 
 class Bench(MapCase):

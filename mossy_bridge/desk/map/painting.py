@@ -1,0 +1,186 @@
+"""How the map is painted: pieces of it once, and over them what is chosen, dragged or walked."""
+
+from bisect import bisect_left
+from collections.abc import Collection
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+
+from mossy_bridge.desk.map.bridges import FAR, Bridge, bridge_path
+from mossy_bridge.desk.map.camera import Camera
+from mossy_bridge.desk.map.gestures import Drag
+from mossy_bridge.desk.map.placing import exit_rect
+from mossy_bridge.desk.map.scene import MapScene
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.marks import COLOUR_OF
+from mossy_bridge.desk.widgets.theme import Look
+
+VERY_FAR = 0.16
+
+
+class MapPainter:
+    """Paints the scene as the camera shows it. It holds no state of its own."""
+
+    def __init__(self, look: Look, scene: MapScene, camera: Camera, selection: Selection):
+        self._look, self.scene, self.camera, self._selection = look, scene, camera, selection
+
+    def to_map(self, painter: QPainter) -> None:
+        """Lets the painter paint in map units."""
+        area = self.camera.area()
+        painter.scale(self.camera.scale, self.camera.scale)
+        painter.translate(-area.left(), -area.top())
+
+    def paint_piece(self, painter: QPainter, rect: QRectF) -> None:
+        """Paints all that lies in a rectangle of the map and is neither chosen nor dragged."""
+        self._paint_columns(painter, rect)
+        if self.camera.scale < VERY_FAR:
+            self._paint_faraway(painter, rect)
+            return
+        cards, bridges = self.scene.within(rect)
+        shown = [bridge for bridge in bridges if not bridge.hidden_away]
+        if self.camera.scale < FAR:
+            for bridge in shown:
+                if not bridge.quiet:
+                    bridge.paint_far(painter, self._look.colours)
+            for card in cards:
+                card.paint_bead(painter, self._look)
+            return
+        for bridge in sorted(shown, key=lambda bridge: not bridge.quiet):
+            bridge.paint(painter, self._look, rect)
+        for card in cards:
+            card.paint(painter, self._look)
+        for bridge in shown:
+            bridge.paint_over(painter, self._look, rect)
+
+    def _paint_faraway(self, painter: QPainter, rect: QRectF) -> None:
+        c = self._look.colours
+        groups = list(self.scene.faraway(rect))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, self.camera.scale > 0.05)
+        for group in groups:
+            for colour, lines in group.lines.items():
+                painter.setPen(QPen(c.colour(colour, 150), max(4.0, 0.9 / self.camera.scale)))
+                painter.drawLines(*lines)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        size = max(60.0, 3.4 / self.camera.scale)
+        for group in groups:
+            for mark, points in group.points.items():
+                polygon = QPolygonF(points)
+                for colour, width in ((COLOUR_OF[mark], size), ("card", size * 0.62)):
+                    painter.setPen(QPen(c.colour(colour), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+                    painter.drawPoints(polygon)
+
+    def _columns_in(self, rect: QRectF) -> list[tuple[str, QRectF, bool]]:
+        """The columns that touch a rectangle, with whether they are the shelf."""
+        columns = self.scene.layout.columns
+        count = len(columns) - (1 if self.scene.layout.has_shelf else 0)
+        first = max(0, bisect_left(columns, rect.left(), 0, count, key=lambda column: column[1].left()) - 1)
+        last = bisect_left(columns, rect.right(), 0, count, key=lambda column: column[1].left())
+        found = [(*column, False) for column in columns[first:last]]
+        if self.scene.layout.has_shelf and columns[-1][1].right() >= rect.left():
+            found.append((*columns[-1], True))
+        return found
+
+    def _paint_columns(self, painter: QPainter, rect: QRectF) -> None:
+        c = self._look.colours
+        for _, column, shelf in self._columns_in(rect):
+            painter.setPen(QPen(c.colour("suspicious", 130), 1.4, Qt.PenStyle.DashLine) if shelf else Qt.PenStyle.NoPen)
+            painter.setBrush(c.colour("suspicious_wash" if shelf else "column"))
+            painter.drawRoundedRect(column, 8, 8)
+
+    def paint_headings(self, painter: QPainter) -> None:
+        """The columns' headings, at the top of the view however far it is scrolled, and in one size."""
+        c, area = self._look.colours, self.camera.area()
+        columns = self._columns_in(area) if self.camera.scale > 0.03 else []
+        for heading, column, shelf in columns:
+            left, right = self.camera.pixel_of(column.topLeft()), self.camera.pixel_of(column.topRight())
+            painter.setFont(self._look.font(-1, bold=shelf))
+            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 10:
+                heading = heading.split()[0]
+            if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 4:
+                continue
+            box = painter.fontMetrics().boundingRect(heading).adjusted(-5, -2, 5, 2)
+            box.translate(left.x() + 9, max(left.y() + 20, 17))
+            painter.fillRect(box, c.colour("suspicious_wash" if shelf else "column", 225))
+            painter.setPen(c.colour("suspicious" if shelf else "dim"))
+            painter.drawText(left.x() + 9, max(left.y() + 20, 17), heading)
+
+    def paint_walk(self, painter: QPainter, here: str, ahead: Collection[str]) -> None:
+        """Dims all but where a trial walk is and what it can reach next."""
+        c = self._look.colours
+        painter.setPen(Qt.PenStyle.NoPen)
+        shade = QPainterPath()
+        shade.addRect(self.camera.area())
+        for level in {here, *ahead}:
+            card = self.scene.cards.get(level)
+            if card:
+                bright = QPainterPath()
+                bright.addRoundedRect(card.placed.rect, 8, 8)
+                shade = shade.subtracted(bright)
+        painter.setBrush(c.colour("ground", 150))
+        painter.drawPath(shade)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        width = max(2.5, 1.6 / self.camera.scale)
+        for level, colour in [*((name, "sound") for name in ahead if name != here), (here, "route")]:
+            card = self.scene.cards.get(level)
+            if card:
+                painter.setPen(QPen(c.colour(colour), width))
+                painter.drawRoundedRect(card.placed.rect, 8, 8)
+
+    def _is_chosen(self, bridge: Bridge) -> bool:
+        crossing = bridge.crossing
+        chosen = self._selection.crossings
+        return (crossing.level, crossing.exit) in chosen or (
+            bool(crossing.back) and (crossing.target, crossing.back) in chosen
+        )
+
+    def is_shown(self, bridge: Bridge) -> bool:
+        """Whether the bridge is on the map now: quiet ones only with a level that they concern."""
+        touched = self._selection.level_id in (bridge.crossing.level, bridge.crossing.target)
+        return not bridge.hidden_away or self._is_chosen(bridge) or (touched and not self._selection.exit_id)
+
+    def paint_chosen(self, painter: QPainter, drag: Drag | None) -> None:
+        """What is selected or under way, over the painted pieces."""
+        far, selection = self.camera.scale < FAR, self._selection
+        concerned = {selection.level_id, *(level for level, _ in selection.crossings)} - {""}
+        near = self.scene.bridges_at(concerned)
+        for bridge in near:
+            if bridge.hidden_away and self.is_shown(bridge) and not self._is_chosen(bridge) and not far:
+                bridge.paint(painter, self._look)
+        for name in selection.levels:
+            card = self.scene.cards.get(name)
+            if card is None or (drag and drag.kind == "card" and card is drag.card):
+                continue
+            chosen_exit = selection.exit_id if name == selection.level_id else ""
+            card.paint_bead(painter, self._look, True) if far else card.paint(
+                painter, self._look, True, exit_id=chosen_exit
+            )
+            for bridge in near if not far else ():
+                if name in (bridge.crossing.level, bridge.crossing.target) and not self._is_chosen(bridge):
+                    bridge.paint_over(painter, self._look)
+        for bridge in near:
+            if self._is_chosen(bridge):
+                bridge.paint_far(painter, self._look.colours, True) if far else bridge.paint(
+                    painter, self._look, chosen=True
+                )
+        if drag:
+            self._paint_drag(painter, drag)
+
+    def _paint_drag(self, painter: QPainter, drag: Drag) -> None:
+        card, c = drag.card, self._look.colours
+        if drag.kind == "exit" and card:
+            point = self.camera.point_at(drag.at)
+            target = self.scene.card_at(point)
+            if target:
+                target.paint(painter, self._look, target=True)
+            exit_ = card.placed.level.exit(drag.exit_id)
+            if exit_:
+                start = exit_rect(card.placed, exit_, self.scene.flow.units.y == "down").center()
+                painter.setPen(QPen(c.colour("route"), 3, Qt.PenStyle.DashLine))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPath(bridge_path(start, point))
+        elif drag.kind == "card" and card:
+            painter.save()
+            painter.translate((drag.at - drag.press) / self.camera.scale)
+            painter.setOpacity(0.85)
+            card.paint(painter, self._look, chosen=True)
+            painter.restore()
