@@ -26,9 +26,10 @@ from mossy_bridge.desk.plan.painting import (
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.widgets.colours import TINTS
 from mossy_bridge.desk.widgets.given import given, is_key_override
 from mossy_bridge.desk.widgets.plain_text import plain
-from mossy_bridge.desk.widgets.theme import TINTS, Look
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
 from mossy_bridge.plan.laying import Part, bounds_of, part_of
