@@ -144,6 +144,15 @@ class Layers(unittest.TestCase):
                 self.assertTrue(circle({**other, "mossy_bridge.b": back}))
         self.assertEqual(circle({**other, "mossy_bridge.b": "import os"}), [])
 
+    def test_no_two_classes_have_one_name(self):
+        classes = {}
+        for name, source in modules().items():
+            for node in ast.walk(ast.parse(source)):
+                if isinstance(node, ast.ClassDef):
+                    classes.setdefault(node.name.lstrip("_"), []).append(name)
+        self.assertEqual({name: homes for name, homes in classes.items() if len(homes) > 1}, {})
+        self.assertGreater(len(classes), 200)
+
     def test_the_core_works_where_qt_cannot_be_loaded(self):
         script = """
 import sys

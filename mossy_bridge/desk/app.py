@@ -1,4 +1,4 @@
-"""Puts the program together and runs it."""
+"""Starts the program: makes its parts, connects them, and runs the event loop."""
 
 import os
 import signal

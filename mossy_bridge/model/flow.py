@@ -1,7 +1,7 @@
 """The values a flow is made of, field by field in the order of the flow file.
 
-They only hold data. Whether a reference leads anywhere is asked by the checks; what a flow means is said
-by the rules of play. Conditions and effects are kept as their canonical text.
+They only hold data. Whether a reference leads anywhere is asked by the checks; what a flow means is said by the rules
+of play. Conditions and effects are kept as their canonical text.
 """
 
 from functools import cached_property
@@ -100,7 +100,7 @@ class Walker(Value, frozen=True, kw_only=True):
     view: Literal["side", "top"] = "side"
 
 
-class Limits(Value, frozen=True, kw_only=True):
+class CheckLimits(Value, frozen=True, kw_only=True):
     """Thresholds of checks: seconds, and plan units for ``return_distance``."""
 
     transition_seconds: Seconds = 6.0
@@ -357,7 +357,7 @@ class Promise(Value, frozen=True, kw_only=True):
 
 
 class Walk(Value, frozen=True, kw_only=True):
-    """A recorded walk and what it is expected to come to."""
+    """A recorded walk and what it is expected to reach."""
 
     id: Id
     name: Name = ""
@@ -406,7 +406,7 @@ class Flow(Value, frozen=True, kw_only=True, dict=True):
     saving: Literal["arrival", "deed", "never"] = "arrival"
     units: Units = field(default_factory=Units)
     walker: Walker = field(default_factory=Walker)
-    limits: Limits = field(default_factory=Limits)
+    limits: CheckLimits = field(default_factory=CheckLimits)
     actors: tuple[Id, ...] = (PLAYER,)
     regions: tuple[Region, ...] = ()
     endings: tuple[Ending, ...] = ()

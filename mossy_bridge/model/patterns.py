@@ -28,7 +28,7 @@ class Resolver:
     """Fills in patterns flow after flow; a level that has not changed, nor its pattern, stays the very same."""
 
     def __init__(self) -> None:
-        self._kept: dict[str, tuple[Level, Level, Level]] = {}
+        self._cache: dict[str, tuple[Level, Level, Level]] = {}
 
     def resolved(self, flow: Flow) -> Flow:
         """:func:`resolved`, with what was worked out for an earlier flow used again."""
@@ -40,10 +40,10 @@ class Resolver:
     def _level(self, level: Level, pattern: Level | None) -> Level:
         if pattern is None:
             return level
-        kept = self._kept.get(level.id)
-        if kept is None or kept[0] is not level or kept[1] is not pattern:
-            kept = self._kept[level.id] = (level, pattern, resolved_level(level, pattern))
-        return kept[2]
+        cached = self._cache.get(level.id)
+        if cached is None or cached[0] is not level or cached[1] is not pattern:
+            cached = self._cache[level.id] = (level, pattern, resolved_level(level, pattern))
+        return cached[2]
 
 
 def resolved_level(level: Level, pattern: Level) -> Level:

@@ -1,4 +1,4 @@
-"""The order: which level is next, which is previous."""
+"""The sequence of levels: which is next, which is previous."""
 
 from mossy_bridge.model.flow import Flow, Level
 

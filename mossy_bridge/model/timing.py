@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from mossy_bridge.model.edits.levels import CannotEdit
-from mossy_bridge.model.flow import Limits, Step, StepKind, Transition
+from mossy_bridge.model.flow import CheckLimits, Step, StepKind, Transition
 
 BLACK = 1e-6
 """Times nearer than this are the same."""
@@ -56,7 +56,7 @@ def held_throughout(transition: Transition, start: float, end: float) -> bool:
     return reached >= end - BLACK and (end <= start + BLACK or reached > start + BLACK)
 
 
-def reading_time(text: str, limits: Limits) -> float:
+def reading_time(text: str, limits: CheckLimits) -> float:
     """How long a message must be shown to be read."""
     return limits.read_start + limits.read_per_word * len(text.split())
 

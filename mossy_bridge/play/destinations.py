@@ -46,7 +46,7 @@ Target = Landing | Leads | Nowhere
 
 
 class Destinations:
-    """Resolves the destinations of one flow. With ``resuming`` off, an exit that comes to ``resume`` is
+    """Resolves the destinations of one flow. With ``resuming`` off, an exit that reaches ``resume`` is
     closed and its ``otherwise`` is not used: so the survey sees it."""
 
     def __init__(self, flow: Flow, resuming: bool):

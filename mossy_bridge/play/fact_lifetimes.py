@@ -1,4 +1,5 @@
-"""What becomes of a fact at the moments that all play has: a new run, an arrival, failing, resuming, an ending."""
+"""Which value a fact takes at the moments that end or begin something: a new run, an arrival, failing, resuming, an
+ending."""
 
 from mossy_bridge.model.flow import Fact, Flow
 

@@ -20,7 +20,7 @@ class Stay(Struct, frozen=True):
 
 
 class Pace(Struct, frozen=True):
-    """The stays of one walk, and the ending it comes to, if it does."""
+    """The stays of one walk, and the ending it reaches, if it does."""
 
     stays: tuple[Stay, ...]
     ending: str = ""

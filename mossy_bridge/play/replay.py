@@ -27,7 +27,7 @@ class Replay(Struct, frozen=True):
     problem: str
     """Why that move was impossible, or in which way the walk ended otherwise than expected."""
     final: State | Ended | None
-    """Where it came to; None where the flow has no start."""
+    """Where it reached; None where the flow has no start."""
 
 
 def play(rules: Rules, moves: Iterable[str]) -> Iterator[Taken]:
@@ -97,5 +97,5 @@ def _unexpected(expect: str, state: State | Ended | None) -> str:
     if kind == "ends" and state != Ended(name):
         return f"it does not end in {name}"
     if kind == "at" and not (isinstance(state, State) and state.place == name):
-        return f"it does not come to {name}"
+        return f"it does not end up in {name}"
     return ""

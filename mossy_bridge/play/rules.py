@@ -18,7 +18,7 @@ class Rules:
     """The rules of play for one flow.
 
     ``resuming`` is for the trial walk and recorded walks: games are saved and can be resumed. Without it
-    exits that come to ``resume`` are closed, as the survey wants. What was made ready for an earlier flow
+    exits that reach ``resume`` are closed, as the survey wants. What was made ready for an earlier flow
     (``before``) is used again where it has not changed.
     """
 

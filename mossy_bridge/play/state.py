@@ -45,7 +45,7 @@ class State(NamedTuple):
 
 
 class Ended(NamedTuple):
-    """The flow has come to an ending."""
+    """The flow has reach an ending."""
 
     ending: str
 

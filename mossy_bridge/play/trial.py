@@ -26,7 +26,7 @@ class Moment(Struct, frozen=True):
     crossings: int = 0
 
 
-class Choice(Struct, frozen=True):
+class MoveChoice(Struct, frozen=True):
     """Something that can be done now: the move, its name, what comes of it, and whether it happens by itself."""
 
     move: Move
@@ -140,14 +140,14 @@ class Trial:
 
     # -- what is told -----------------------------------------------------------------------------------
 
-    def choices(self) -> list[Choice]:
+    def choices(self) -> list[MoveChoice]:
         """What can be done now, in the order of the rules."""
         state = self.state
         if state is None:
             return []
         forced = self.rules.sprung(state) is not None
         return [
-            Choice(move, named_move(self.rules, move), _detail(self.rules, move, state, after), forced)
+            MoveChoice(move, named_move(self.rules, move), _detail(self.rules, move, state, after), forced)
             for move, after in self.rules.moves(state)
         ]
 
@@ -170,7 +170,7 @@ class Trial:
         """In what the end of a branch differs from now, in words."""
         other, state = self.branches[branch][-1].state, self.state
         if not isinstance(other, State) or state is None:
-            return ["it has come to an ending" if isinstance(other, Ended) else "it has not"]
+            return ["it has reached an ending" if isinstance(other, Ended) else "it has not"]
         pairs = zip(self.rules.flow.facts, other.facts, state.facts, strict=True)
         told = [f"{f.name or f.id}: {told_value(a)} there, {told_value(b)} here" for f, a, b in pairs if a != b]
         levels = self.rules.levels

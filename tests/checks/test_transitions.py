@@ -4,7 +4,7 @@ import unittest
 
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.model import timing
-from mossy_bridge.model.flow import Limits
+from mossy_bridge.model.flow import CheckLimits
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import flow, play_level, way
 
@@ -110,7 +110,8 @@ class Timing(unittest.TestCase):
                     f = with_steps(steps)
                     if limits:
                         f = type(f)(
-                            **{name: getattr(f, name) for name in f.__struct_fields__} | {"limits": Limits(**limits)}
+                            **{name: getattr(f, name) for name in f.__struct_fields__}
+                            | {"limits": CheckLimits(**limits)}
                         )
                     self.assertEqual(check in found(f), expected, steps)
 

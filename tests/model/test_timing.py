@@ -3,7 +3,7 @@
 import unittest
 
 from mossy_bridge.model import timing
-from mossy_bridge.model.flow import Limits, Step, Transition
+from mossy_bridge.model.flow import CheckLimits, Step, Transition
 
 
 def transition(*steps):
@@ -34,8 +34,8 @@ class Moments(unittest.TestCase):
         self.assertFalse(timing.held_throughout(transition(("load", 0, 1)), 0, 1))
 
     def test_reading_takes_a_moment_and_so_long_a_word(self):
-        self.assertEqual(timing.reading_time("The tide is turning", Limits()), 1.5)
-        self.assertEqual(timing.reading_time("", Limits(read_start=0.7)), 0.7)
+        self.assertEqual(timing.reading_time("The tide is turning", CheckLimits()), 1.5)
+        self.assertEqual(timing.reading_time("", CheckLimits(read_start=0.7)), 0.7)
 
 
 class Changes(unittest.TestCase):

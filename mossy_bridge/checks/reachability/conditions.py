@@ -152,7 +152,7 @@ def _lowered(here: Inspection, level: Level, thing: Deed | Exit, mark: str) -> I
         if sinks(survey.graph.state(int(number)).facts):
             at, name = f"{level.id}.{thing.id}", here.title(mark)
             route = survey.graph.route(int(number), move)
-            yield Found((at, mark), f"{here.title(at)} lowers {name}, which had already come further.", route)
+            yield Found((at, mark), f"{here.title(at)} lowers {name}, which was already further along.", route)
             return
 
 

@@ -1,4 +1,4 @@
-"""What no route gets to."""
+"""Levels, exits, deeds, tiles, paths and endings that no route reaches."""
 
 from collections.abc import Iterator
 
@@ -12,7 +12,7 @@ from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Nowhere
 
 
-class Way(Struct, frozen=True):
+class WayIn(Struct, frozen=True):
     """A way into a level: the level it leaves, the exit or tile, and the conditions on it."""
 
     level: Level
@@ -20,14 +20,14 @@ class Way(Struct, frozen=True):
     conditions: tuple[str, ...]
 
 
-def ways_in(here: Inspection) -> dict[str, list[Way]]:
+def ways_in(here: Inspection) -> dict[str, list[WayIn]]:
     """For each level the exits and tiles of others that lead there by what is written."""
-    found: dict[str, list[Way]] = {}
+    found: dict[str, list[WayIn]] = {}
     levels = {level.id: level for level in here.flow.levels}
 
     def note(level: Level, name: str, thing: str, *conditions: str) -> None:
         if name in levels and name != level.id:
-            found.setdefault(name, []).append(Way(level, thing, (*conditions, levels[name].opens)))
+            found.setdefault(name, []).append(WayIn(level, thing, (*conditions, levels[name].opens)))
 
     for level, exit_ in here.exits():
         for name in dict.fromkeys(to.level for to in exit_.destinations if to.kind == "level"):
@@ -38,7 +38,7 @@ def ways_in(here: Inspection) -> dict[str, list[Way]]:
     return found
 
 
-def obstacle(here: Inspection, ways: list[Way]) -> str:
+def obstacle(here: Inspection, ways: list[WayIn]) -> str:
     """What stands in the way of a level nothing reaches, in one sentence: of the ways into it the one from the nearest
     reached place, and the condition that never holds there."""
     survey = here.survey
@@ -79,7 +79,7 @@ def exit_never_opens(here: Inspection) -> Iterator[Found]:
 
 
 def _said_elsewhere(here: Inspection, level: Level, ready: ReadyExit) -> bool:
-    """Whether the exit comes to resuming, is broken, or is not connected, in some state."""
+    """Whether the exit reaches resuming, is broken, or is not connected, in some state."""
     rules = here.survey.rules
     targets = (rules.target(ready, state) for state in here.survey.samples(level.id))
     return any(isinstance(target, Nowhere) and target.reason != "runs-out" for target in targets)

@@ -1,4 +1,4 @@
-"""Where play cannot go on, or something is lost for good."""
+"""Stuck states, forced cycles, and what can be missed for good."""
 
 from collections.abc import Iterator
 

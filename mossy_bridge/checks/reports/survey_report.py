@@ -29,8 +29,8 @@ def survey_values(survey: Survey, findings: Sequence[Finding]) -> dict[str, Any]
         "stuck": _verdict(survey.stuck),
         "loops": _verdict(survey.loops),
         "promises": {
-            name: {"holds": kept.holds} | ({} if kept.route is None else _route(kept.route))
-            for name, kept in survey.promises.items()
+            name: {"holds": promise.holds} | ({} if promise.route is None else _route(promise.route))
+            for name, promise in survey.promises.items()
         },
         "walks": {
             name: {"holds": "yes" if replay.holds else "no", "stopped_at": replay.stopped_at}

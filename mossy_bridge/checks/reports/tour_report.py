@@ -12,7 +12,7 @@ from mossy_bridge.play.state import Ended, State
 from mossy_bridge.reach.queries.transition_tour import Tour
 
 
-class Line(Struct, frozen=True):
+class TourLine(Struct, frozen=True):
     """One step of a tour in words: what to do, where one should then be, what the game should then remember of all
     that has changed, and whether something is tried for the first time."""
 
@@ -25,13 +25,13 @@ class Line(Struct, frozen=True):
     first: bool
 
 
-def tour_lines(rules: Rules, tour: Tour) -> Iterator[Line]:
+def tour_lines(rules: Rules, tour: Tour) -> Iterator[TourLine]:
     """Every step of every walk, both counted from 1."""
     for number, walk in enumerate(tour.walks, 1):
         before: State | Ended | None = rules.begin()
         for step, stop in enumerate(walk, 1):
             place, facts = _place(rules, stop.after), _facts(rules, before, stop.after)
-            yield Line(number, step, str(stop.move), named_move(rules, stop.move), place, facts, bool(stop.first))
+            yield TourLine(number, step, str(stop.move), named_move(rules, stop.move), place, facts, bool(stop.first))
             before = stop.after
 
 

@@ -1,4 +1,4 @@
-"""References by id that nothing has."""
+"""References to ids that do not exist."""
 
 from collections.abc import Iterator
 
@@ -21,7 +21,7 @@ def transition_missing(here: Inspection) -> Iterator[Found]:
             yield Found((at,), f"{here.title(at)} uses the transition “{exit_.transition}”, which does not exist.")
 
 
-@check("zone-missing", "error", "structure", "What lies in it cannot be come to.")
+@check("zone-missing", "error", "structure", "Anything in it is unreachable.")
 def zone_missing(here: Inspection) -> Iterator[Found]:
     for level in here.flow.levels:
         known = {zone.id for zone in level.zones}

@@ -174,7 +174,7 @@ def flash(here: Inspection) -> Iterator[Found]:
             yield Found((one.id,), f"{_title(one)} is black for {_told(shown - black)} only.", repair=repair)
 
 
-@check("long-transition", "hint", "transitions", "Nobody waits gladly, least of all the tenth time.")
+@check("long-transition", "hint", "transitions", "Nobody likes to wait, least of all the tenth time.")
 def long_transition(here: Inspection) -> Iterator[Found]:
     for one in here.flow.transitions:
         if one.seconds > here.flow.limits.transition_seconds and not steps_of(one, "scene", "confirm"):

@@ -1,4 +1,4 @@
-"""What is still to be done or looked at, and what is kept for nothing."""
+"""What is still to be done or reviewed, and waivers that no longer waive anything."""
 
 from collections.abc import Iterator
 

@@ -20,10 +20,10 @@ _BROKEN = {
 @check("promise-broken", "error", "upkeep", "The flow must keep what it was promised to do.")
 def promise_broken(here: Inspection) -> Iterator[Found]:
     for promise in here.flow.promises:
-        kept = here.survey.promises[promise.id]
-        if kept.holds == "no":
+        answer = here.survey.promises[promise.id]
+        if answer.holds == "no":
             message = f"The promise “{promise.name or _said(here, promise)}” is broken: {_BROKEN[promise.kind]}."
-            yield Found((promise.id,), message, kept.route or ())
+            yield Found((promise.id,), message, answer.route or ())
 
 
 def _said(here: Inspection, promise: Promise) -> str:
@@ -47,7 +47,7 @@ def walk_broken(here: Inspection) -> Iterator[Found]:
 
 
 def _mended(here: Inspection, walk: Walk, replay: Replay) -> Repair | None:
-    """The shortest way to what the walk should come to, or the part of it that still works."""
+    """The shortest way to what the walk should reach, or the part of it that still works."""
     kind, _, name = walk.expect.partition(":")
     group = {"at": here.survey.levels, "ends": here.survey.endings}.get(kind, {})
     verdict = group.get(name)

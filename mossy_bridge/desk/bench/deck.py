@@ -11,7 +11,7 @@ from mossy_bridge.desk.widgets.given import given, is_key_override
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
-from mossy_bridge.model.flow import Limits, Step, Transition
+from mossy_bridge.model.flow import CheckLimits, Step, Transition
 from mossy_bridge.model.timing import end_of
 
 LANES = ("player", "picture", "message", "world", "sound")
@@ -44,7 +44,7 @@ class Deck(QWidget):
         super().__init__()
         self._look = look
         self._transition: Transition | None = None
-        self._named, self._limits = "", Limits()
+        self._named, self._limits = "", CheckLimits()
         self._faults: Mapping[int, Sequence[str]] = {}
         self.step = -1
         """The chosen step, or -1."""
@@ -62,7 +62,7 @@ class Deck(QWidget):
         return QSize(330, 160)
 
     def show_transition(
-        self, transition: Transition | None, named: str, limits: Limits, faults: Mapping[int, Sequence[str]]
+        self, transition: Transition | None, named: str, limits: CheckLimits, faults: Mapping[int, Sequence[str]]
     ) -> None:
         """Shows the steps; ``named`` is the id the exit gives, which may lead nowhere; ``faults`` are what is wrong
         with which step."""

@@ -59,7 +59,7 @@ def paint_passing(painter: QPainter, look: Look, rect: QRectF, transition: Trans
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
 
-class _Picture(QWidget):
+class _TransitionPicture(QWidget):
     def __init__(self, look: Look, flow: Flow, leaving: tuple[Level, Exit], landing: tuple[Level, Spawn | None] | None,
                  transition: Transition, folder: Path | None):  # fmt: skip
         super().__init__()
@@ -118,7 +118,7 @@ class Playing(QFrame):
         self.setObjectName("picker")
         self.setAccessibleName(f"{transition.name or transition.id}, played")
         self._transition = transition
-        self.picture = _Picture(look, flow, leaving, landing, transition, folder)
+        self.picture = _TransitionPicture(look, flow, leaving, landing, transition, folder)
         self.scrubber = QSlider(Qt.Orientation.Horizontal)
         self.scrubber.setAccessibleName("Moment of the transition")
         self.scrubber.setRange(0, round(transition.seconds * FINE))

@@ -15,7 +15,7 @@ NEAR = 26
 
 
 @dataclass
-class Drag:
+class ConnectionDrag:
     """A press, and the drag that it may become: an exit drawn to where it leads, a card moved, or the ground moved."""
 
     press: QPointF

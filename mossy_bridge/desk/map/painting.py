@@ -8,7 +8,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from mossy_bridge.desk.map.bridges import FAR, Bridge, bridge_path
 from mossy_bridge.desk.map.camera import Camera
-from mossy_bridge.desk.map.gestures import Drag
+from mossy_bridge.desk.map.gestures import ConnectionDrag
 from mossy_bridge.desk.map.placing import exit_rect
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.session.selection import Selection
@@ -138,7 +138,7 @@ class MapPainter:
         touched = self._selection.level_id in (bridge.crossing.level, bridge.crossing.target)
         return not bridge.hidden_away or self._is_chosen(bridge) or (touched and not self._selection.exit_id)
 
-    def paint_chosen(self, painter: QPainter, drag: Drag | None) -> None:
+    def paint_chosen(self, painter: QPainter, drag: ConnectionDrag | None) -> None:
         """What is selected or under way, over the painted pieces."""
         far, selection = self.camera.scale < FAR, self._selection
         concerned = {selection.level_id, *(level for level, _ in selection.crossings)} - {""}
@@ -165,7 +165,7 @@ class MapPainter:
         if drag:
             self._paint_drag(painter, drag)
 
-    def _paint_drag(self, painter: QPainter, drag: Drag) -> None:
+    def _paint_drag(self, painter: QPainter, drag: ConnectionDrag) -> None:
         card, c = drag.card, self._look.colours
         if drag.kind == "exit" and card:
             point = self.camera.point_at(drag.at)

@@ -1,4 +1,4 @@
-"""Everything on the map, kept from flow to flow: only what an edit touches is made anew."""
+"""The scene of the map, carried over from flow to flow: only what an edit touches is rebuilt."""
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator

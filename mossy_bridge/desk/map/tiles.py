@@ -1,5 +1,5 @@
-"""Painted pieces of the map, kept so that panning only moves them. What is not painted yet is painted a little
-every frame, so that no frame takes long."""
+"""Painted pieces of the map, cached so that panning only moves them. Missing ones are painted a few each frame, so that
+no frame takes long."""
 
 from collections.abc import Callable, Iterable
 from time import perf_counter

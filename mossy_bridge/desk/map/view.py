@@ -21,7 +21,7 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.map.bridges import FAR
 from mossy_bridge.desk.map.camera import READABLE, Camera
 from mossy_bridge.desk.map.cards import Card
-from mossy_bridge.desk.map.gestures import Drag, spawn_aimed_at
+from mossy_bridge.desk.map.gestures import ConnectionDrag, spawn_aimed_at
 from mossy_bridge.desk.map.painting import MapPainter
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.map.tiles import Tiles
@@ -58,7 +58,7 @@ class MapView(QWidget):
         self._tiles = Tiles()
         self.camera = Camera(self.size, self._before_zoom)
         self._painter = MapPainter(look, self.scene, self.camera, selection)
-        self._drag: Drag | None = None
+        self._drag: ConnectionDrag | None = None
         """From a press to a release."""
         self._fitted = False
         self._walk: tuple[str, Collection[str]] | None = None
@@ -209,7 +209,7 @@ class MapView(QWidget):
             self.update()
 
     def show_walk(self, here: str, ahead: Collection[str]) -> None:
-        """Dims the map to where a trial walk is and what it can come to next."""
+        """Dims the map to where a trial walk is and what it can reach next."""
         self._walk = (here, ahead)
         self.update()
 
@@ -234,7 +234,7 @@ class MapView(QWidget):
         point = self.point_at(event.position())
         card = self.scene.card_at(point) if left else None
         exit_ = card.exit_at(point) if card else None
-        self._drag = Drag(event.position(), event.position(), card, exit_.id if exit_ else "")
+        self._drag = ConnectionDrag(event.position(), event.position(), card, exit_.id if exit_ else "")
         more = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         if card:
             self._choose(card.level_id, self._drag.exit_id, more)

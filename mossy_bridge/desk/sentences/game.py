@@ -11,7 +11,7 @@ from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Field, Sentence
 from mossy_bridge.desk.sentences.things import told
 from mossy_bridge.desk.session.edit_door import EditDoor
-from mossy_bridge.model.flow import PLAYER, Ending, Flow, Limits, Units, Walker
+from mossy_bridge.model.flow import PLAYER, CheckLimits, Ending, Flow, Units, Walker
 from mossy_bridge.model.ids import id_from
 
 SAVING = (Choice("arrival", "at each arrival"), Choice("deed", "by deeds that save"), Choice("never", "never"))
@@ -99,7 +99,7 @@ class GameSentence(Sentence):
                 words,
                 getattr(flow.limits, name),
                 partial(self._set_limit, flow, name),
-                (Limits, name),
+                (CheckLimits, name),
             )
         self.finish()
 

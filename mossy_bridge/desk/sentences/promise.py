@@ -64,7 +64,7 @@ class PromiseSentence(Sentence):
 
 
 class WalkSentence(Sentence):
-    """Says a recorded walk and what it should come to."""
+    """Says a recorded walk and what it should reach."""
 
     def __init__(self, requests: UpkeepRequests):
         super().__init__("Recorded walk")
@@ -78,10 +78,10 @@ class WalkSentence(Sentence):
                        (Walk, "name"))  # fmt: skip
         self.text(f", of {len(walk.moves)} moves, should")
         endings = [Choice(f"ends:{e.id}", f"end: {e.name or e.id}") for e in flow.endings]
-        levels = [Choice(f"at:{choice.id}", f"come to {choice.text}") for choice in levels_to_choose(flow)]
+        levels = [Choice(f"at:{choice.id}", f"reach {choice.text}") for choice in levels_to_choose(flow)]
         choices = [Choice("works", "work"), Choice("fails", "fail"), *endings, *levels]
         shown = next((choice.text for choice in choices if choice.id == walk.expect), walk.expect)
-        self.pick("what it should come to", shown, choices, walk.expect, lambda name: set_walk(walk.id, expect=name))
+        self.pick("what it should lead to", shown, choices, walk.expect, lambda name: set_walk(walk.id, expect=name))
         self.text(".")
         self.toggle("remove the walk", "Remove", lambda: self._requests.remove_walk(walk.id))
         self.finish()

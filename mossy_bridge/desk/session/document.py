@@ -1,4 +1,4 @@
-"""The document: the present flow, what came before it, and where it is kept."""
+"""The document: the current flow, its undo history, and its file."""
 
 import hashlib
 import os

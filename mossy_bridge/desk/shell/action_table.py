@@ -135,7 +135,7 @@ def _walk(w: DeskParts) -> list[Action]:
         Action("&Walk", "walk_poor", "Start here with the &poorest record", "Ctrl+Shift+F6",
                "With as little as some playthrough brings", lambda: walking.begin_here("poorest"), chosen),
         Action("&Walk", "walk_with", "Start here &with…", "Ctrl+Alt+F6",
-               "With a condition that holds, if some playthrough comes there so", walking.begin_with, chosen),
+               "With a condition that holds there, if any playthrough arrives so", walking.begin_with, chosen),
         Action("&Walk", "walk_keep", "&Keep as a recorded walk…", "Ctrl+Alt+K", "Every survey then walks it again",
                walking.keep, lambda: bool(walking.trial and walking.trial.can_be_kept), apart=True),
     ]  # fmt: skip

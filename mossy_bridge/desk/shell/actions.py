@@ -1,4 +1,4 @@
-"""Every action as data: what it is called, its key, what it does, and when it can be done."""
+"""Actions as data: name, key, what each does, and when it is enabled."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

@@ -1,6 +1,6 @@
-"""Faults of the program itself: told in one sentence, with details for who asks, and on it goes.
+"""Uncaught exceptions: reported in one sentence, with details on request, while the program keeps running.
 
-Whatever is raised in a slot, a timer, an event, while painting, or in a thread comes to the hooks set here. They open
+Whatever is raised in a slot, a timer, an event, while painting, or in a thread reaches the hooks set here. They open
 no dialog, for that would run the event loop in the middle of painting and end the program: they say it by a signal,
 once the event is over. The same fault is told once, however often it happens.
 """

@@ -1,4 +1,4 @@
-"""What the program says of itself: the first steps with the keys of all actions, and what it is."""
+"""Help: the first steps with the keys of all actions, and what the program is."""
 
 from mossy_bridge import __version__
 from mossy_bridge.desk.shell.actions import Action

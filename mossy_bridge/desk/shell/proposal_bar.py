@@ -1,4 +1,4 @@
-"""What is ahead: before an edit that concerns others is made, this band says what it would do to them."""
+"""The proposal bar: what an edit would do elsewhere, said before it is made."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent

@@ -53,7 +53,7 @@ class StripLayout:
         return near if abs(near.x - x) <= (SLAB / 2 if near.held else reach) else None
 
     def gap_at(self, x: float) -> int:
-        """Before which bead (by number) something let go at the place comes to stand."""
+        """Before which bead (by number) something dropped at the place would stand."""
         return bisect_left(self.beads, x, key=lambda bead: bead.x)
 
     def group_at(self, x: float) -> Group | None:

@@ -40,7 +40,7 @@ WORDS = {"sound": "reached", "stranded": "never reached", "unknown": "not yet kn
 
 
 @dataclass
-class Drag:
+class OrderDrag:
     """Levels or a region under way to another place."""
 
     levels: tuple[str, ...]
@@ -64,7 +64,7 @@ class Strip(QWidget):
         self._offset = 0.0
         self._press: QPointF | None = None
         self._pressed: Bead | Group | None = None
-        self._drag: Drag | None = None
+        self._drag: OrderDrag | None = None
         self.setFixedHeight(HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -221,7 +221,7 @@ class Strip(QWidget):
         painter.setPen(c.colour(COLOUR_OF[worst]))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{len(bead.held)} levels")
 
-    def _paint_drag(self, painter: QPainter, drag: Drag) -> None:
+    def _paint_drag(self, painter: QPainter, drag: OrderDrag) -> None:
         c = self._look.colours
         x = self._gap_x(drag.gap)
         painter.setPen(QPen(c.colour("route"), 3))
@@ -315,16 +315,16 @@ class Strip(QWidget):
             self._carry(self._drag, event.position())
             self.update()
 
-    def _begun(self) -> Drag | None:
+    def _begun(self) -> OrderDrag | None:
         if isinstance(self._pressed, Group):
-            return Drag((), self._pressed.region, -1) if self._pressed.region else None
+            return OrderDrag((), self._pressed.region, -1) if self._pressed.region else None
         if isinstance(self._pressed, Bead):
             if self._pressed.held:
-                return Drag((), self._pressed.level.region, -1)
-            return Drag(tuple(lv.id for lv in self._flow.levels if lv.id in self._selection.levels), "", -1)
+                return OrderDrag((), self._pressed.level.region, -1)
+            return OrderDrag(tuple(lv.id for lv in self._flow.levels if lv.id in self._selection.levels), "", -1)
         return None
 
-    def _carry(self, drag: Drag, at: QPointF) -> None:
+    def _carry(self, drag: OrderDrag, at: QPointF) -> None:
         if at.x() < MARGIN or at.x() > self.width() - MARGIN:
             self._scroll_to(self._offset + (12 if at.x() > MARGIN else -12))
         gap = self._layout.gap_at(at.x() + self._offset)
@@ -344,12 +344,12 @@ class Strip(QWidget):
     def _before(self, gap: int) -> str:
         return self._layout.beads[gap].level.id if gap < len(self._layout.beads) else ""
 
-    def _change(self, drag: Drag) -> Change:
+    def _change(self, drag: OrderDrag) -> Change:
         if drag.region:
             return lambda flow: move_region(flow, drag.region, self._before(drag.gap))
         return self._levels.moving(drag.levels, self._before(drag.gap), self._region_at(drag))
 
-    def _region_at(self, drag: Drag) -> str | None:
+    def _region_at(self, drag: OrderDrag) -> str | None:
         """The region dropped into: that of both neighbours; between two, the levels' own if it is one of them,
         else the one before."""
         beads, gap = self._layout.beads, drag.gap

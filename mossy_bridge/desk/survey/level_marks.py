@@ -1,4 +1,4 @@
-"""How each level stands, for the marks on strip, map and bench."""
+"""The verdict on each level, for the marks on strip, map and bench."""
 
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.model.flow import Level

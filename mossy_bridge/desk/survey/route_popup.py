@@ -42,7 +42,7 @@ class RouteBox(Popup):
             self._layout.addWidget(note)
         keep = Link("Keep as a recorded walk…", "Every survey then walks it again")
         keep.clicked.connect(lambda: self._keep(route))
-        walk = Link("Walk it", "A trial walk along this route, to go on from there")
+        walk = Link("Walk it", "A trial walk along this route, to continue from there")
         walk.clicked.connect(lambda: self._walk(route))
         self._layout.addWidget(walk)
         self._layout.addWidget(keep)

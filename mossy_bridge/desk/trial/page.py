@@ -25,7 +25,7 @@ from mossy_bridge.desk.widgets.plain_text import Label, MarkedLabel, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.play.narration import named_move, told_value
 from mossy_bridge.play.state import Ended, Move, State, parse_move
-from mossy_bridge.play.trial import QUIT, Choice, Moment, Trial
+from mossy_bridge.play.trial import QUIT, Moment, MoveChoice, Trial
 
 ROLE = Qt.ItemDataRole.UserRole
 
@@ -59,7 +59,7 @@ class TrialPage(QWidget):
         self._look = look
         self.trial: Trial | None = None
         self._folder: Path | None = None
-        self._choices: list[Choice] = []
+        self._choices: list[MoveChoice] = []
         self.setAccessibleName("Trial walk")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.where = MarkedLabel()
@@ -172,7 +172,7 @@ class TrialPage(QWidget):
             item.setData(ROLE, number)
             self.moves.addItem(item)
         if not self._choices:
-            words = "The walk has come to its end." if trial.state is None else "Nothing can be done here any more."
+            words = "The walk has reached an ending." if trial.state is None else "Nothing can be done here any more."
             self.moves.addItem(QListWidgetItem(words))
         for refusal in trial.refusals():
             item = QListWidgetItem(f"–  {self._short(refusal.title)}\nnot now: {refusal.why}")

@@ -23,7 +23,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.play.state import State
-from mossy_bridge.play.trial import Choice
+from mossy_bridge.play.trial import MoveChoice
 
 BADGE = 10.0
 
@@ -38,7 +38,7 @@ class Stage(QWidget):
         self._look = look
         self._flow, self._level = Flow(), Level(id="none")
         self._state: State | None = None
-        self._choices: Sequence[Choice] = ()
+        self._choices: Sequence[MoveChoice] = ()
         self._badges: list[tuple[QPointF, int]] = []
         PICTURES.arrived.connect(self.update)
         self._folder: Path | None = None
@@ -50,7 +50,7 @@ class Stage(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(360, 190)
 
-    def show_moment(self, flow: Flow, state: State | None, choices: Sequence[Choice], folder: Path | None) -> None:
+    def show_moment(self, flow: Flow, state: State | None, choices: Sequence[MoveChoice], folder: Path | None) -> None:
         """Shows another moment."""
         level = flow.level(state.place) if state else None
         self._flow, self._state, self._folder = flow, state, folder

@@ -13,7 +13,7 @@ from mossy_bridge.desk.widgets.theme import Look
 STEP, TALL = 126, 54
 
 
-class _Line(QWidget):
+class _MoveLine(QWidget):
     chosen = pyqtSignal(int)
 
     def __init__(self, look: Look):
@@ -80,7 +80,7 @@ class Tape(QScrollArea):
 
     def __init__(self, look: Look):
         super().__init__()
-        self.line = _Line(look)
+        self.line = _MoveLine(look)
         self.line.chosen.connect(self.chosen)
         self.setWidget(self.line)
         self.setFrameShape(QScrollArea.Shape.NoFrame)

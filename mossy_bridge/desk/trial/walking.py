@@ -1,4 +1,4 @@
-"""Trial walks in the window: begun, followed by the map, kept, and gone on with when the flow changes."""
+"""Trial walks in the window: started, followed on the map, recorded, and carried over when the flow changes."""
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -134,7 +134,7 @@ class Walking(QObject):
             self.ended.emit()
 
     def keep(self) -> None:
-        """Keeps the walk as a recorded one, which must come to where it is now."""
+        """Keeps the walk as a recorded one, which must reach where it is now."""
         trial = self.trial
         if trial is None or not trial.can_be_kept:
             return

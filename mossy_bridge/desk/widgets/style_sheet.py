@@ -1,4 +1,4 @@
-"""The style sheet: how the standard widgets are worn in the theme's colours."""
+"""The style sheet: how the standard widgets look in the theme's colours."""
 
 from mossy_bridge.desk.widgets.colours import Colours
 

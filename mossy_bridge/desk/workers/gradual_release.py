@@ -1,5 +1,5 @@
-"""Lets go of large results bit by bit: freed at once, what a survey of ten thousand levels has worked out would hold up
-the window for a tenth of a second."""
+"""Releases large results bit by bit: freed at once, those of a survey of ten thousand levels would block the window for
+a tenth of a second."""
 
 import threading
 import time

@@ -73,7 +73,7 @@ class MustReachability:
         return [one for one in enabled if self._constants.always_holds(one, but=self._spent_bit(one))]
 
     def _spent_bit(self, transition: GuardedTransition) -> int:
-        """Whether a deed has been done does not matter: it stays where it is, from where one goes on anyway."""
+        """A deed stays in its location, so whether it has been done already makes no difference here."""
         move = transition.move
         return self._program.layout.spent.get((move.level, move.thing), 0) if move.kind == "deed" else 0
 

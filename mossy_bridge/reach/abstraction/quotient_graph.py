@@ -1,9 +1,9 @@
 """The quotient of a program graph: a transition system whose locations are components of places joined there and back.
 
-Its transitions are those of all places of a component, but for those that stay in it and change nothing; of these it is
-only asked whether they are ever enabled. It is exact: whatever can be done from one place of a component can be done
-from all (:mod:`mossy_bridge.reach.abstraction.scc_quotient`). Routes along it are not surely the shortest, since it
-does not tell how far it is from place to place within a component.
+Its transitions are those of all places of a component, except those that stay in it and change nothing; of these only
+whether they are ever enabled is asked. It is exact: whatever can be done from one place of a component can be done from
+all (:mod:`mossy_bridge.reach.abstraction.scc_quotient`). Routes along it need not be the shortest, since distances
+within a component are not known to it.
 """
 
 from collections.abc import Container, Iterable, Iterator, Sequence

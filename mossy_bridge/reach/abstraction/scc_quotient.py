@@ -68,7 +68,7 @@ class Partition:
     def crossings_from(self, here: int) -> dict[int, int]:
         """For each location of a component the fewest crossings on free moves there from one of them: a 0-1 search."""
         found: dict[int, int] = {}
-        waiting = deque([(0, here)])  # whoever crosses waits behind those who do not
+        waiting = deque([(0, here)])  # moves without a crossing come first
         while waiting:
             crossed, location = waiting.popleft()
             if location in found:

@@ -15,7 +15,7 @@ from mossy_bridge.reach.system.transition_system import TransitionSystem
 def breadth_first_if_little(
     system: TransitionSystem, starts: Sequence[PackedState], stop: Stopper, most: int, most_edges: int
 ) -> ReachabilityGraph:
-    """All that is reachable from the starts, if that is little; otherwise as much of it as it takes to see that it is
+    """All states reachable from the starts, if these are few; otherwise as many as it takes to see that they are
     not."""
     limits = system.limits
     found = breadth_first(system, starts, stop, most, most_edges // limits.first_portion)

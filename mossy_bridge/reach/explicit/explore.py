@@ -16,7 +16,7 @@ def explore(system: TransitionSystem, starts: Sequence[PackedState], stop: Stopp
 
 
 def glance(system: TransitionSystem, starts: Sequence[PackedState], stop: Stopper) -> ReachabilityGraph:
-    """What can be found in a moment: all of a flow with few states; of a small flow, some ten thousands; of others
+    """What can be explored in a moment: all of a flow with few states; of a small flow, some ten thousands; of others
     those nearest to the start."""
     limits = system.limits
     few = breadth_first_if_little(system, starts, stop, limits.states_one_by_one, limits.first_edges)

@@ -1,8 +1,8 @@
 """Breadth-first search for every state, whole frontiers at a time, on columns of machine words.
 
 Quick where there are many states: each step of the search works on thousands of them (:mod:`transition_table
-<mossy_bridge.reach.explicit.transition_table>`), and new states are told from known ones by a table that is asked and
-filled a whole array at a time (:mod:`state_set <mossy_bridge.reach.explicit.state_set>`).
+<mossy_bridge.reach.explicit.transition_table>`), and new states are told from known ones by a hash table that is looked
+up and filled a whole array at a time (:mod:`state_set <mossy_bridge.reach.explicit.state_set>`).
 """
 
 from collections.abc import Iterable

@@ -1,7 +1,7 @@
 """Random walks until little more can happen, and exploring that little whole.
 
 Where there are far too many states to explore (cf. West, *Protocol validation by random state exploration*, 1986), what
-can be lost is still often found at the end of play: spent keys and shut doors leave few states reachable. A walk makes
+can be missed is still often found late in play, when spent keys and shut doors leave few states reachable. A walk makes
 moves at random, preferring those that change something, and every so often explores all that is still reachable from
 where it is. Once that is little it is known exactly: a state in it from which no ending follows *is* stuck, and what is
 not reachable any more *is* lost. A walk can only find, never exclude. The walks of a flow are always the same.
@@ -93,7 +93,7 @@ def _random_walk(program: ProgramGraph, pick: random.Random, stop: Stopper) -> R
         if made == look or made == limits.walk_moves - 1 or not moves:
             look *= 2
             graph = breadth_first_if_little(program, [state], stop, limits.walk_states, limits.walk_edges)
-            if graph.complete:  # otherwise nothing is sure
+            if graph.complete:  # otherwise nothing can be concluded
                 return RandomWalk(program, transitions, graph)
             if not moves or stop():
                 return None

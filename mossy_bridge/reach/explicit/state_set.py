@@ -1,4 +1,4 @@
-"""Sets of states that give each its number, asked and filled a whole array at a time."""
+"""Sets of states that give each its number, looked up and filled a whole array at a time."""
 
 import numpy as np
 
@@ -81,7 +81,7 @@ class HashedStateSet(_StateSet):
             todo = todo[~same]
             place[todo] = (place[todo] + 1) & mask
         unplaced = np.flatnonzero(table[stands] < 0)
-        # of those that are one the first is numbered, so that numbers follow the order
+        # of equal states the first is numbered, so that numbers follow the order
         first = np.full(len(states), len(states), dtype=np.int64)
         writer = -2 - table[stands[unplaced]].astype(np.int64)
         np.minimum.at(first, writer, unplaced)
@@ -90,7 +90,7 @@ class HashedStateSet(_StateSet):
         return table[stands], added
 
     def _same(self, todo: Numbers, here: Ints, states: Vectors) -> Bools:
-        """Whether what stands at a place in the table is the state that looks there."""
+        """Whether the entry in the table equals the state that probes it."""
         old = here >= 0
         found = np.zeros(len(todo), dtype=np.bool_)
         for known, all_states, numbers in (

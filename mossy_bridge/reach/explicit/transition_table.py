@@ -45,7 +45,7 @@ class TransitionTable:
         self.mask = self.split([mask for mask, _ in cubes])
         self.value = self.split([value for _, value in cubes])
         changes = [self._change(transition.update, transition.target) for transition in transitions]
-        self.kept = ~self.split([change.clear for change in changes])
+        self.keep = ~self.split([change.clear for change in changes])
         self.set = self.split([change.set for change in changes])
         self.guards: list[Guard] = []
         self.updates: list[Update] = []
@@ -130,7 +130,7 @@ class TransitionTable:
                 forced |= holds & transition.forced
             fits[:, number - first] = holds
         source, index = np.nonzero(fits)
-        kept, more = self.kept[first:end], self.set[first:end]
+        kept, more = self.keep[first:end], self.set[first:end]
         return source, (index + first).astype(np.int32), (states[source] & kept[index]) | more[index]
 
     def _all_together(self, states: Vectors, location: Ints) -> tuple[Numbers, Ints, Vectors]:
@@ -147,7 +147,7 @@ class TransitionTable:
         source, transition = source[possible], transition[possible]
         if self.any_forced:
             source, transition = self._only_forced(source, transition)
-        after = (states[source] & self.kept[transition]) | self.set[transition]
+        after = (states[source] & self.keep[transition]) | self.set[transition]
         return source, transition.astype(np.int32), after
 
     def _only_forced(self, source: Numbers, transition: Numbers) -> tuple[Numbers, Numbers]:

@@ -1,7 +1,7 @@
 """Action elimination: leaves out of a route the moves that give nothing needed later.
 
-Maximal states gain whatever lies about; on a route of theirs to somewhere most of that is of no use. (Redundant actions
-of a plan, Fink and Yang 1992; here in one pass backwards, which finds those that stay where they are.)
+Routes into maximal states gain everything that can be gained; for one target most of that is of no use. (Redundant
+actions of a plan, Fink and Yang 1992; here in one pass backwards, which finds those that stay where they are.)
 """
 
 from mossy_bridge.reach.monotone.antichain_search import MaximalStates

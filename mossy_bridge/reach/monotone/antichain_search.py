@@ -21,7 +21,7 @@ from mossy_bridge.reach.system.routes import read_back
 from mossy_bridge.reach.system.updates import applied
 
 MOVES_BETWEEN_STOPS = 2_000
-"""After so many moves it is asked whether to stop."""
+"""How many moves are made before asking again whether to stop."""
 Discrete = tuple[int, int]
 """The discrete part of a state, all that is not monotone: its location (in the quotient, its component), and its vector
 without the monotone bits."""

@@ -1,15 +1,16 @@
 """Backward coverability: the minimal sets of monotone bits with which a goal is reachable. Exact, without exploring.
 
-Whoever can reach a goal with some monotone bits can do so with more (:mod:`mossy_bridge.reach.monotone.monotonicity`).
-So for each discrete part the sets that suffice are told by their minimal basis, and bases follow backwards from the
-goals: what suffices before a transition is what it needs, with what suffices after it less what it gives (with care
-where deeds done once add to counts, see :mod:`mossy_bridge.reach.monotone.pseudo_boolean`). The smallest sets are taken
-first, so that most larger ones are never made. This is backward reachability of a well-structured transition system
-(Abdulla, Čerāns, Jonsson and Tsay 1996).
+A state from which a goal is reachable stays one with more monotone bits
+(:mod:`mossy_bridge.reach.monotone.monotonicity`). So for each discrete part the sets that suffice are upward-closed,
+and represented by their minimal basis, and bases follow backwards from the goals: what suffices before a transition is
+what it needs, with what suffices after it less what it gives (with care where deeds done once add to counts, see
+:mod:`mossy_bridge.reach.monotone.pseudo_boolean`). The smallest sets are taken first, so that most larger ones are
+never made. This is backward reachability of a well-structured transition system (Abdulla, Čerāns, Jonsson and Tsay
+1996).
 
-What does not suffice is told by minimal *hitting sets*: a set of bits, one from each element of the basis, none of
-which is had. Bits once had are not lost within a run, so a state that lacks a hitting set is reached, if at all, by
-never gaining any bit of it.
+What does not suffice is represented by minimal *hitting sets* of the basis: a state has too little exactly if it lacks
+every bit of one of them. Bits once set are not lost within a run, so a state that lacks a hitting set is reached, if at
+all, by never gaining any bit of it.
 """
 
 import heapq
@@ -65,8 +66,8 @@ class MinimalBases:
         return any(self._graph.tallies.meets(discrete[1] | had, need) for need in self.basis[discrete])
 
     def hitting_sets(self, discrete: Discrete, had: int) -> list[int] | None:
-        """The minimal sets of bits that, if none of them is had, leave too little; ``had`` are bits that everybody has.
-        None where there are too many to tell."""
+        """The minimal hitting sets of the basis; ``had`` are bits that every state has. None where there are too
+        many."""
         choices: list[list[int]] = []
         size = 1
         for need in self.basis[discrete]:

@@ -21,7 +21,7 @@ from mossy_bridge.reach.system.routes import Route, SomeRoute
 @dataclass(frozen=True)
 class Trap:
     """A state from which a goal is not reachable any more: a route there, what would suffice, and for each hitting set
-    that may be lacking the discrete parts in which that leaves too little; ``whole`` if there are no others."""
+    that may be lacking the discrete parts in which it decides; ``whole`` if there are no others."""
 
     route: Route
     bases: MinimalBases
@@ -81,7 +81,7 @@ class TrapSearch:
 
     def route_into(self, trap: Trap, routes: ShortestRoutes | None) -> Route:
         """A short route into a trap; a shortest one, if it says so. That is known where no new run begins and no counts
-        are needed: then who lacks a hitting set has not made any move that may give a part of it."""
+        are needed: then a state lacks a hitting set exactly if no move that may set a bit of it was made."""
         if not routes:
             return SomeRoute(self._until_trapped(trap.route, trap.bases))
         smallest = sorted(trap.hitting_sets, key=int.bit_count)[: self._program.limits.short_traps]
@@ -99,7 +99,7 @@ class TrapSearch:
         return tuple(shortest) if sure else SomeRoute(self._until_trapped(shortest, trap.bases))
 
     def _in_play(self, discretes: Iterable[Discrete]) -> Iterator[Discrete]:
-        """Of discrete parts of the quotient those of each place in a play level."""
+        """The discrete parts of the program graph, in play levels, that some of the quotient stand for."""
         for component, vector in discretes:
             for location in self._quotient.members[component]:
                 if self._program.in_play(location):

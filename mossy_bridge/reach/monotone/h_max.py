@@ -1,9 +1,9 @@
 """The heuristic h-max: the least that it can cost to reach each discrete part, and to have each monotone bit.
 
-As in play, but as if whatever has been had once were had ever after, and as if what is needed together could be fetched
-by several at the same time: a transition can be taken as soon as its discrete part is reached and each bit it needs is
-had, whichever of these is last. Admissible, never too much, and often exact (Bonet and Geffner, *Planning as heuristic
-search*, 2001). Computed as by Dijkstra, ``O(edges log edges)``.
+In this relaxation nothing is ever lost again, and what is needed together can be got at the same time: a transition can
+be taken as soon as its discrete part is reached and each bit it needs is set, and costs what the last of these costs.
+Admissible: never more than the true cost, and often exactly that (Bonet and Geffner, *Planning as heuristic search*,
+2001). Computed as by Dijkstra, ``O(edges log edges)``.
 """
 
 from collections import defaultdict

@@ -38,7 +38,7 @@ class LowerBounds:
         self.bound: dict[Discrete, int] = {}
         self._forced: dict[Discrete, Discrete] = {}
         self._sure: dict[Discrete, list[Successor]] = {}
-        """The transitions that every state with the discrete part can take, or has no need of any more."""
+        """The transitions that every state with the discrete part can take, or has taken already to the same effect."""
         self._sure_before: dict[Discrete, list[Discrete]] = {}
         self.complete = maximal.complete and self._find_successors() and self._find_bounds()
 
@@ -80,7 +80,7 @@ class LowerBounds:
             for transition, target in self._successors.get(here, ()):
                 if target is None:
                     continue
-                # whoever takes the transition surely has what its guard requires
+                # the transition is only taken where its guard holds
                 required = self._transitions[transition].guard.required() & self.parts.bits
                 after = applied(self._transitions[transition].update, here[1] | self.bound[here] | required)
                 known = self.bound.get(target)
@@ -131,11 +131,11 @@ class LowerBounds:
         return False
 
     def no_dead_screen(self) -> bool:
-        """Whether it is shown that no state on a screen or board is without any move."""
+        """Whether it is proved that no state on a screen or board is a deadlock."""
         return self.complete and not any(map(self._may_be_dead, self.bound))
 
     def _may_be_dead(self, discrete: Discrete) -> bool:
-        """Whether some state with the discrete part may be on a screen or board without any move."""
+        """Whether some state with the discrete part may be a deadlock on a screen or board."""
         lasting = any(not self._may_be_spent(self._transitions[number]) for number, _ in self._sure[discrete])
         if lasting or self.system.lasting[discrete[0]] or self.system.in_play(discrete[0]):
             return False
@@ -159,8 +159,8 @@ class LowerBounds:
         return found
 
     def reachable_from(self, discrete: Discrete, bits: int) -> Iterator[tuple[Discrete, Successor | None]]:
-        """Everything done from a discrete part in the same run by whoever has some monotone bits at least: the discrete
-        parts reached, and the transitions taken. Bits that only deeds could have brought are not begun with unless the
+        """Everything reachable from a discrete part in the same run with some monotone bits at least: the discrete
+        parts reached, and the transitions taken. Bits that only deeds can set are left out at the start unless the
         deeds are among them."""
         begun = self._tallies.consistent(discrete[1] | bits) & self.parts.bits
         antichains: dict[Discrete, MaximalSets] = {}

@@ -1,13 +1,15 @@
-"""What in a state only ever grows, and can only help.
+"""Monotonicity: which bits of a state vector only ever become set, and only ever enable more.
 
-A flag that effects only gain, a count that they only raise, a level having been seen or completed, a deed having
-been done: where every condition that bears on a move asks for it and none asks for its absence, a state that has
-more of it can do whatever one with less can, and reaches states that again have at least as much. Precisely: let
-two states agree in everything else, and let the one be at least as rich as the other in all monotone parts. Then
-each move of the poorer is possible in the richer with the richer result, or is a deed that the richer has done
-already, and then its result is no richer than the richer state as it stands.
+A flag that effects only gain, a count that they only raise, a level having been seen or completed, a deed having been
+done: where every condition that bears on a move asks for its presence and none for its absence, a state with more of it
+enables every move that a state with less does, and reaches states that again have at least as much. (In a
+well-structured transition system, Finkel and Schnoebelen 2001, this is the compatibility of the order with the
+transitions.) Precisely: let two states agree in their discrete part, and let the monotone bits of the greater include
+those of the lesser. Then each move of the lesser is enabled in the greater and leads to a state at least as great, or
+is a deed that the greater has done already, and then it leads to a state no greater than the greater state as it
+stands.
 
-That needs care in four places. Whatever decides whether an exit is *forced* is not growing, for a forced exit takes
+There are four exceptions. Whatever decides whether an exit is *forced* is not monotone, since a forced exit takes
 all other moves away. Facts of a visit are not, since they fall. Deeds done once that also change something else, are
 checkpoints or save are not. And a count that deeds done once add to must have no other change, nor outlive the run:
 only then having done the deed shows in the count.
@@ -52,11 +54,13 @@ def monotone_parts(program: ProgramGraph, also: Iterable[str] = ()) -> MonotoneP
     flow, layout = program.rules.flow, program.layout
     texts = {*_conditions(flow), *also}
     against = {name for text in texts for name, positive in _asked_by(text) if not positive}
-    against |= {name for text in _springing(program.rules) for name, _ in _asked_by(text)}
+    against |= {name for text in _forcing_conditions(program.rules) for name, _ in _asked_by(text)}
     changes = _changes(flow)
-    climbing = {name for name, field in layout.facts.items() if field.coding in ("bit", "unary")}
+    monotone_codings = {name for name, field in layout.facts.items() if field.coding in ("bit", "unary")}
     facts = frozenset(
-        f.id for f in flow.facts if f.id in climbing and ("fact", f.id) not in against and _monotone(f, changes[f.id])
+        f.id
+        for f in flow.facts
+        if f.id in monotone_codings and ("fact", f.id) not in against and _monotone(f, changes[f.id])
     )
     seen = frozenset(name for name in layout.seen if ("seen", name) not in against)
     done = frozenset(name for name in layout.done if ("done", name) not in against)
@@ -74,7 +78,7 @@ def _asked_by(condition: str) -> tuple[tuple[Name, bool], ...]:
 
 
 def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, bool]]:
-    """What a condition asks for (True) and against (False)."""
+    """What a condition asks to be present (True) and to be absent (False)."""
     match tree:
         case t.Has(fact, wanted):
             yield ("fact", fact), positive == wanted
@@ -100,12 +104,12 @@ def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, boo
 
 
 def _conditions(flow: Flow) -> Iterator[str]:
-    """Every condition that bears on a move; those of promises do not."""
+    """Every condition that a move depends on; none depends on those of promises."""
     for level in flow.levels:
         yield from conditions_of_level(level)
 
 
-def _springing(rules: Rules) -> set[str]:
+def _forcing_conditions(rules: Rules) -> set[str]:
     """The conditions that decide whether an exit is forced: its own, and what the levels that it may lead to ask of
     those who enter."""
     found: set[str] = set()

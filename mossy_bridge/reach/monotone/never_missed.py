@@ -1,8 +1,8 @@
-"""Levels and deeds that can never be missed, shown from the lower bounds.
+"""Levels and deeds that can never be missed, proved from the lower bounds.
 
 Whatever is reachable from a lower bound is reachable from every state with its discrete part. So a level or deed is
-never missed if, wherever it may still be open, it is reachable from the lower bound. Whoever is stuck misses nothing
-more.
+never missed if, wherever it may still be open, it is reachable from the lower bound. In a stuck state nothing more is
+missed.
 """
 
 from collections import deque
@@ -18,7 +18,7 @@ from mossy_bridge.reach.system.updates import single_bits
 
 
 def never_missed(bounds: LowerBounds, bases: Mapping[Discrete, Iterable[int]] | None) -> set[Thing]:
-    """The levels and deeds that are shown never to be missed. ``bases`` are, if they are known, the minimal sets of
+    """The levels and deeds that are proved never to be missed. ``bases`` are, if they are known, the minimal sets of
     monotone bits with which one is not stuck, for discrete parts from which the lower bound reaches no ending."""
     return _Proof(bounds, bases).never_missed() if bounds.complete else set()
 
@@ -28,7 +28,7 @@ class _Proof:
         self._bounds, self._bases, self._system = bounds, bases, bounds.system
         self._history = History(bounds.system)
         self._possible: dict[Discrete, int] = {}
-        """For discrete parts from which the lower bound reaches an ending, what everybody there can still reach."""
+        """For discrete parts from which the lower bound reaches an ending, what every state with it can still reach."""
 
     def never_missed(self) -> set[Thing]:
         bounds, history = self._bounds, self._history
@@ -88,8 +88,8 @@ class _Proof:
         return lost
 
     def _maybe_open(self) -> dict[Discrete, int]:
-        """For each discrete part what some route into it may have left open. Which places of a component are passed on
-        the way matters, so this runs on the program graph."""
+        """For each discrete part what may still be open after some route into it. That depends on the places passed
+        within a component, so it is computed on the program graph."""
         bounds, quotient, program = self._bounds, self._system, self._system.program
         monotone, antichains = bounds.parts.bits, bounds.maximal.antichains
         successors: dict[Discrete, list[Successor]] = {}
@@ -131,7 +131,7 @@ class History:
         self._marks = {one: (mark, self.bit[thing]) for thing, mark in marks.items() for one in single_bits(mark)}
         self._marking = sum(marks.values())
         self._last, self._shown = 0, 0
-        """The vector last asked about, and what it shows: the next one is mostly much like it."""
+        """The last answer, for its vector: consecutive ones mostly agree in what matters here."""
 
     def _deed(self, transition: GuardedTransition) -> int:
         move = transition.move

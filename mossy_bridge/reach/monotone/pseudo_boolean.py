@@ -1,10 +1,10 @@
-"""Pseudo-Boolean constraints: counts that only deeds done once add to, so that the deeds done tell such a *tally*.
+"""Pseudo-Boolean constraints: *tallies*, counts that only deeds done once add to, so that these determine them.
 
-*At least three bells* is then a linear inequality over Boolean variables, one for each deed. A state in which a deed is
-done has its share of the tally already, and does not get it twice. What is needed of a tally before such a deed is less
-by its share, *that deed not counted*: a need names thresholds, and deeds that do not count towards them because they
-come later. A need that names less of both is easier to meet. (Who needs three bells after ringing one needs two others
-before; whoever has rung that one already must have three.)
+*At least three bells* is then a linear inequality over Boolean variables, one for each deed. A deed that is done has
+added its share already, and does not add it again. So the precondition of such a deed asks for less by its share, *that
+deed not counted*: a need consists of thresholds, and of deeds that do not count towards them since they come later. Of
+two needs the one that consists of fewer of both is easier to meet. (Three bells after ringing one need two others
+before; if that one has been rung already, three are needed.)
 
 A lower bound, put together from several states, may show more of a tally than its deeds do; :meth:`Tallies.consistent`
 makes of it a state that there might be.
@@ -43,15 +43,15 @@ class Tally(Struct, frozen=True):
         return sum(share.apart for share in self.shares)
 
     def bits(self, vector: int, apart: int = 0) -> int:
-        """Its bits, as the deeds in a vector tell, those ``apart`` not counted."""
+        """Its bits, as the deeds in a vector determine them, those ``apart`` not counted."""
         return self._steps(self.begun + sum(s.steps for s in self.shares if vector & s.deed and not apart & s.apart))
 
     def _steps(self, steps: int) -> int:
         return ((1 << min(steps, self.field.width)) - 1) << self.field.offset
 
     def without(self, vector: int, wanted: int, apart: int, most: int) -> list[int] | None:
-        """The minimal sets of deeds, not done in a vector, without any of which it does not get as far as is wanted;
-        None if that is not found out by trying so many (``most``)."""
+        """The minimal hitting sets: sets of deeds, none of them done in a vector, such that without all of them the
+        threshold cannot be met; None if more than ``most`` would have to be tried."""
         left = [share for share in self.shares if share.apart and not share.apart & apart and not share.deed & vector]
         had = self.begun + sum(s.steps for s in self.shares if vector & s.deed and not apart & s.apart)
         found = MinimalSets()
@@ -102,7 +102,7 @@ class Tallies:
         """All bits that say in a need that a deed does not count; they lie above all others."""
 
     def consistent(self, vector: int) -> int:
-        """The vector with every tally as the deeds in it tell."""
+        """The vector with every tally as the deeds in it determine."""
         vector &= ~self.apart
         for tally in self._all:
             vector = vector & ~tally.field.mask | tally.bits(vector)
@@ -117,8 +117,8 @@ class Tallies:
         return not need & ~self.apart & ~vector
 
     def missing_sets(self, vector: int, need: int) -> list[int] | None:
-        """The minimal sets of monotone bits without any of which whoever has the bits of a vector does not meet a need;
-        none if that is met anyway; None where there are too many to tell."""
+        """The minimal hitting sets of what a vector lacks of a need: it cannot be met without at least one bit of each;
+        empty if it is met already; None where there are too many."""
         if self.meets(vector, need):
             return []
         found = []
@@ -158,8 +158,8 @@ class Tallies:
         return self._layout.spent.get((move.level, move.thing), 0) if move.kind == "deed" else 0
 
     def _possible(self, need: int) -> int | None:
-        """The need, without deeds not counted for tallies of which nothing is wanted; None if all others together do
-        not meet it."""
+        """The need, without deeds not counted for tallies of which nothing is wanted; None if all other deeds together
+        do not meet it."""
         for tally in self._all if need & self.apart else ():
             if not need & tally.field.mask:
                 need &= ~tally.apart

@@ -22,8 +22,8 @@ System = TypeVar("System", bound=TransitionSystem)
 
 
 class RegressionEdge(Struct, frozen=True):
-    """A transition that some state with a discrete part may be able to take: the monotone bits it needs (any of some
-    sets; none where these are not told by few sets), and the discrete part it leads to; None for an ending."""
+    """A transition that some state with a discrete part may be able to take: the monotone bits it needs (any one of
+    some sets; empty where these are not a few sets), and the discrete part it leads to; None for an ending."""
 
     transition: int
     needs: tuple[int, ...]
@@ -32,7 +32,8 @@ class RegressionEdge(Struct, frozen=True):
 
 class RegressionGraph(Generic[System]):
     """Every edge between those discrete parts that are reachable, whatever monotone bits it needs. Where ``exact`` is
-    false the needs of some are not told: they may be possible, but it is not known with which monotone bits."""
+    false the needs of some are unknown: they may be enabled, but not even roughly is it known with which monotone
+    bits."""
 
     def __init__(self, system: System, monotone: int, discretes: Collection[Discrete]):
         self.system: System = system
@@ -62,21 +63,21 @@ class RegressionGraph(Generic[System]):
 
     def _is_reached(self, target: Discrete, transition: GuardedTransition, vector: int) -> bool:
         """Whether a discrete part is reachable. A deed that only gives monotone bits may lead to one that the maximal
-        states are not in, since they have done it before: whoever does it has not *just arrived* any more. That makes
-        no difference to what follows, but to routes."""
+        states are not in, since they have done it before: after it the player has not *just arrived* any more. That
+        makes no difference to what follows, but to routes."""
         if target not in self._reachable and transition.move.kind == "deed" and target[1] == vector:
             self._reachable.add(target)
             self._waiting.append(target)
         return target in self._reachable
 
     def _needs(self, transition: GuardedTransition, vector: int) -> tuple[int, ...] | None:
-        """The sets of monotone bits any of which a transition needs in a discrete part with the vector, none where few
-        sets do not tell them; None where it is not enabled with any."""
+        """The minimal sets of monotone bits with which a transition is enabled in a discrete part with the vector;
+        empty where these are not a few sets; None where it is never enabled."""
         guard, monotone = transition.guard, self.monotone
         if isinstance(guard, Cubes):
             fitting = (cube for cube in guard.cubes if (vector ^ cube[1]) & cube[0] & ~monotone == 0)
             return tuple(value & monotone for _, value in fitting) or None
-        # whoever has more can do no less: so what nobody needs and what does not do even with everything is told
+        # guards are monotone here, so evaluating them with no bit and with every bit decides *always* and *never*
         if guard.holds(vector):
             return (0,)
         move = transition.move

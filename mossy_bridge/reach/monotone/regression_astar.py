@@ -1,11 +1,12 @@
-"""Shortest routes without exploring every state: A* backwards from the goal, over what is needed there.
+"""Shortest routes without exploring every state: A* backwards from the goal, over the subgoals that remain there.
 
 A goal asks for a discrete part and for some monotone bits. Before a transition it takes what the transition needs, with
-what is needed after it less what it gives; so the search goes back from goal to start over *subgoals*. Forty keys that
-lie about are forty choices forwards, but none for who needs three of them. Of two subgoals with one discrete part, the
-one that needs no more for no more dominates. The nearest to the start is expanded first (A*; Hart, Nilsson and Raphael
-1968) with :mod:`mossy_bridge.reach.monotone.h_max` for what is still to come; so the first route that begins at the
-start is a shortest one. The cost of subgoals on it is then known for good, and cuts later searches short.
+what is needed after it less what it gives; so the search goes back from goal to start over *subgoals*. Forty keys in
+reach are forty choices forwards, but none backwards from a lock that needs three of them. Of two subgoals with one
+discrete part, the one that needs a subset at no higher cost dominates. The nearest to the start is expanded first (A*;
+Hart, Nilsson and Raphael 1968) with :mod:`mossy_bridge.reach.monotone.h_max` as the heuristic for the cost that
+remains; so the first route that begins at the start is a shortest one. The exact cost of the subgoals on it is kept,
+and cuts later searches short.
 
 A deed done once might be made again on such a route, to no effect; but then the route would be shorter without. What it
 adds to counts is told apart by :mod:`mossy_bridge.reach.monotone.pseudo_boolean`.
@@ -36,7 +37,7 @@ def crossings_first(transition: GuardedTransition) -> int:
 
 
 class GivenUp(Exception):  # noqa: N818 - no error
-    """The search was given up: it would have taken too long."""
+    """The search was given up since it takes too long."""
 
 
 class RegressionAStar:
@@ -79,8 +80,8 @@ class RegressionAStar:
         """For each of them the subgoal before it, and the transition from there; none for the start."""
 
     def nearest(self, goals: Mapping[Subgoal, int]) -> Subgoal | None:
-        """The goal that costs least, given what is still to be paid from each; None if there is no route to any. Raises
-        :class:`GivenUp`."""
+        """The goal with the least cost, given the cost that remains after each; None if there is no route to any.
+        Raises :class:`GivenUp`."""
         search = _Open(self, goals)
         last = min(self._expanded + self._most_each, self._most)
         while search.waiting:

@@ -15,8 +15,8 @@ from mossy_bridge.reach.system.routes import Route, as_sure
 
 
 class ShortestRoutes:
-    """Shortest routes in one flow, the needs of all of whose edges are known. With ``stop`` they are searched for until
-    it says so, else until that has taken a while."""
+    """Shortest routes in one flow, for which the needs of all edges are known. Searches end when ``stop`` says so;
+    without it, at a number of subgoals."""
 
     def __init__(self, graph: RegressionGraph[ProgramGraph], stop: Stopper | None = None):
         self.graph, self._program, self._stop = graph, graph.system, stop
@@ -52,8 +52,8 @@ class ShortestRoutes:
             return None
 
     def crossings(self, levels: Iterable[str]) -> dict[str, int]:
-        """The fewest crossings to levels, or not many more where that is too hard to tell; those are left out for which
-        even that takes too long."""
+        """The fewest crossings to levels, or not many more where the fewest take too long to find; levels for which
+        even that takes too long are left out."""
         least = self._search(crossings_first).h_max.cost
         goals = {level: {(discrete, 0): 0 for discrete in self._in_level.get(level, ())} for level in levels}
 
@@ -79,8 +79,8 @@ class ShortestRoutes:
 
     def subgoals(self, level: str, uses: Iterable[tuple[str, Any]], condition: str) -> dict[Subgoal, Route] | None:
         """What is needed for a condition to hold in a level, or before something is used (by kind and name), each with
-        the moves that are still to be made; None if the condition asks for monotone parts to be absent, or is not told
-        by few cubes."""
+        the moves that remain; None if the condition asks for monotone parts to be absent, or is not a disjunction of
+        few cubes."""
         guard = self._program.guards.of(condition)
         monotone = self.graph.monotone
         if not isinstance(guard, Cubes) or any(mask & ~value & monotone for mask, value in guard.cubes):
@@ -124,8 +124,8 @@ class ShortestRoutes:
     def _nearest(
         self, weight: Weight, goals: Mapping[Subgoal, int], closed: frozenset[str] = frozenset()
     ) -> tuple[RegressionAStar, Subgoal] | None:
-        """The nearest goal, or a near one where that is too hard to tell, with the search that has found it; None if
-        there is no route to any."""
+        """The nearest goal, or a near one where the nearest takes too long to find, with the search that found it; None
+        if there is no route to any."""
         for greed in 1, self._program.limits.greed:
             search = self._search(weight, closed, greed)
             with suppress(GivenUp):

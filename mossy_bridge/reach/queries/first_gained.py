@@ -1,4 +1,4 @@
-"""Where each fact can be had for the first time."""
+"""Where each fact is first gained."""
 
 from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.reach.survey.result import Answer, Survey

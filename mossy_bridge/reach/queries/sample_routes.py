@@ -1,4 +1,4 @@
-"""Real routes to begin a trial walk in the middle: what a player may bring along to a level."""
+"""Sample routes into a level, to begin a trial walk there with what a player may really have by then."""
 
 from collections.abc import Callable
 

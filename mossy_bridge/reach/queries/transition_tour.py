@@ -3,7 +3,7 @@
 Transition tours are from protocol testing (Naito and Tsunoyama 1981). Here one is found greedily: a walk goes on to the
 nearest thing not used yet, until none is reachable any more; then the next walk begins. Of several such tours, which
 choose differently between things equally near, the one with the fewest moves is taken. How far that can be from the
-best is told by a lower bound: moves as a network flow through the locations, whatever their guards, that uses each
+optimum is given by a lower bound: moves as a network flow through the locations, whatever their guards, that uses each
 thing at least once (a linear program; no tour has fewer moves).
 """
 
@@ -39,7 +39,7 @@ class Stop(Struct, frozen=True):
 
 
 class Tour(Struct, frozen=True):
-    """Walks from the start. ``least`` is a number of moves that no tour can do with less of."""
+    """Walks from the start. ``least`` is a lower bound on the moves of any tour."""
 
     walks: tuple[tuple[Stop, ...], ...]
     things: int
@@ -196,7 +196,7 @@ def _stops(rules: Rules, route: list[Leg]) -> Iterator[Stop]:
 
 
 def _least(survey: Survey, wanted: set[Use]) -> int:
-    """A number of moves that no tour can do with less of: the least flow in which no more leaves a location than enters
+    """A lower bound on the moves of any tour: the least flow in which no more leaves a location than enters
     it, or begins there, and each wanted thing is used. A column for each used transition, and one for beginning."""
     from scipy.optimize import linprog
     from scipy.sparse import coo_array

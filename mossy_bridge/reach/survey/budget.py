@@ -1,4 +1,4 @@
-"""The time that a survey may take, and whether somebody wants no answer any more."""
+"""A survey's budget of time, and its cancellation."""
 
 import time
 from collections.abc import Callable
@@ -7,13 +7,13 @@ from dataclasses import dataclass, field
 from mossy_bridge.reach.system.program_graph import Stopper
 
 
-class Cancelled(Exception):  # noqa: N818 - no error, but somebody's wish
+class Cancelled(Exception):  # noqa: N818 - not an error, but a request
     """The survey was given up."""
 
 
 @dataclass(frozen=True)
 class Budget:
-    """Seconds to spend from now on."""
+    """Seconds to spend, counted from its making."""
 
     seconds: float
     cancelled: Callable[[], bool] = lambda: False

@@ -54,7 +54,7 @@ def _never_missed(thing: Thing, known: Answers, prover: Prover) -> bool:
 
 
 def answers_of_must_reachability(must: MustReachability, known: Answers) -> Answers:
-    """Answers that hold whatever the facts."""
+    """Answers that hold whatever values the facts have."""
     never = must.never_missed | (must.landmarks if known.some_ending else set())
     return Answers(
         stuck=Verdict("no") if must.nobody_stuck else UNKNOWN,

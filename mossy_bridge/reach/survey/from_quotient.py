@@ -1,5 +1,5 @@
-"""What follows from exploring every state of the quotient: for flows in which much is turned to and fro, far and
-wide."""
+"""What follows from exploring every state of the quotient: for flows with many levels joined there and back, and many
+facts that change both ways."""
 
 from collections.abc import Iterator
 

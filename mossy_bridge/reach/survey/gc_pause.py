@@ -7,8 +7,9 @@ from contextlib import contextmanager
 
 @contextmanager
 def gc_paused() -> Iterator[None]:
-    """For long computations that make hardly any cycles: among so many values looking for garbage takes a quarter of
-    the time, and stops a window. What they made counts as old at the end, so that it is not looked through at once."""
+    """Pauses garbage collection for a computation that makes hardly any cycles: among so many values it takes a quarter
+    of the time, and blocks the window. What was made is moved to the oldest generation, so that it is not scanned at
+    once."""
     were = gc.isenabled()
     gc.disable()
     try:

@@ -1,4 +1,4 @@
-"""Whether an edit can change any verdict at all: most only move, name or describe things."""
+"""Change impact: whether an edit can change any verdict at all; most only move, name or describe things."""
 
 from functools import lru_cache
 
@@ -19,10 +19,10 @@ def plays_alike(rules: Rules, other: Rules) -> bool:
     if len(one.levels) != len(two.levels):
         return False
     pairs = zip(rules.levels.values(), other.levels.values(), strict=True)
-    return all(ready is before or _essence(ready) == _essence(before) for ready, before in pairs)
+    return all(ready is before or _what_rules_read(ready) == _what_rules_read(before) for ready, before in pairs)
 
 
-def _essence(ready: ReadyLevel) -> tuple[Level, tuple[frozenset[str], ...]]:
+def _what_rules_read(ready: ReadyLevel) -> tuple[Level, tuple[frozenset[str], ...]]:
     return _of_level(ready.source), tuple(exit_.armed_at for exit_ in ready.exits)
 
 

@@ -1,4 +1,5 @@
-"""Which parts of a state can ever matter: the others are left out, so that states that play alike are one.
+"""Cone of influence: which parts of a state can affect any verdict; the others are left out, so that states that play
+alike are one.
 
 This is the reduction to the cone of influence (Clarke, Grumberg and Peled, *Model Checking*, 1999, section 13.1). A
 part is left out only where no rule can ask for it again before it is set anew, so every move that is possible in such a

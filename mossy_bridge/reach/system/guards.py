@@ -211,9 +211,9 @@ class Guards:
 
     def _made(self, condition: str) -> Guard:
         tree = parse_condition(condition)
-        return NEVER if unknown_in_condition(tree, self._vocabulary) else self._formula(tree, True)
+        return NEVER if unknown_in_condition(tree, self._vocabulary) else self._compiled(tree, True)
 
-    def _formula(self, tree: t.Condition, wanted: bool) -> Guard:
+    def _compiled(self, tree: t.Condition, wanted: bool) -> Guard:
         layout = self._layout
         match tree:
             case t.Constant(constant):
@@ -227,9 +227,9 @@ class Guards:
             case t.Count(bound, number, fact):
                 return _count(layout.facts[fact], bound, number, wanted, self._limits)
             case t.Not(part):
-                return self._formula(part, not wanted)
+                return self._compiled(part, not wanted)
             case t.All(parts) | t.AnyOf(parts):
-                inner = [self._formula(part, wanted) for part in parts]
+                inner = [self._compiled(part, wanted) for part in parts]
                 whole = conjunction if isinstance(tree, t.All) == wanted else disjunction
                 return whole(inner, self._limits)
             case t.SomeOf(bound, number, parts):
@@ -242,10 +242,10 @@ class Guards:
             flipped: t.Bound = "at most" if bound == "at least" else "at least"
             return self._some(flipped, number - 1 if bound == "at least" else number + 1, parts, True)
         if bound == "at most":  # at least all but so many are not so
-            return self._of_any(len(parts) - number, [self._formula(part, False) for part in parts])
+            return self._of_any(len(parts) - number, [self._compiled(part, False) for part in parts])
         if bound == "at least":
-            return self._of_any(number, [self._formula(part, True) for part in parts])
-        return Combined(bound, number, tuple(self._formula(part, True) for part in parts))
+            return self._of_any(number, [self._compiled(part, True) for part in parts])
+        return Combined(bound, number, tuple(self._compiled(part, True) for part in parts))
 
     def _of_any(self, number: int, parts: list[Guard]) -> Guard:
         if number <= 0 or number > len(parts):

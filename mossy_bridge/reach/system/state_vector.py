@@ -4,7 +4,7 @@ Compact state vectors are as in explicit-state model checkers (Holzmann, *The SP
 
 A flag, a level seen or completed and a deed spent take one bit. A count takes as many bits as it has steps, the lowest
 ones set (unary, so that *at least 3* asks for one bit), or, where it has many, its number in binary. A choice takes one
-bit for each value (one-hot), or its position in binary, where it has many values or the vector gets short by it (short
+bit for each value (one-hot), or its position in binary, where it has many values or that makes the vector short (short
 vectors index a table directly). A count that nothing takes from is cut just above the largest number that is asked of
 it. No field crosses a border of 64 bits, so that vectors can be kept as columns of machine words.
 """
@@ -24,7 +24,7 @@ from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence
 
 BITS = 64
-"""Bits of a program graph word."""
+"""Bits of a machine word."""
 
 Coding = Literal["bit", "unary", "one-hot", "binary"]
 

@@ -79,7 +79,7 @@ class Kept(DeskCase):
         self.settle()
         row = self.kept.walks["to_the_gulls"]
         self.assertEqual(row.stands.text(), "kept")
-        self.fill(row, "what it should come to", "come to 1-4")
+        self.fill(row, "what it should lead to", "reach 1-4")
         self.assertEqual(self.window.document.flow.walks[0].expect, "at:gull_stair")
         self.window.requests.crossings.connect("bell_sands", "east_gate", "net_loft", "")
         self.agree()  # for it breaks the walk

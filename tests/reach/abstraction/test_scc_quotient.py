@@ -45,7 +45,7 @@ def both_ways(*pairs):
 
 class Groups(unittest.TestCase):
     def test_levels_that_lead_there_and_back_are_one(self):
-        self.assertEqual(groups(*both_ways(("a", "b"), ("b", "c"), ("d", "e"))), ["abc"])  # d and e are not come to
+        self.assertEqual(groups(*both_ways(("a", "b"), ("b", "c"), ("d", "e"))), ["abc"])  # d and e are not reach
         ring = [play_level("a", way("x", "b")), play_level("b", way("x", "c")), play_level("c", way("x", "a"))]
         self.assertEqual(groups(*ring), ["abc"])
         self.assertEqual(groups(play_level("a", way("x", "b")), play_level("b", way("x", "won"))), ["a", "b"])

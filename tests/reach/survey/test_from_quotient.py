@@ -130,7 +130,7 @@ class ByHand(unittest.TestCase):
         self.assertIsNotNone(final_state(survey.rules, [str(move) for move in survey.stuck.route]))
 
     def test_what_is_passed_on_the_way_is_not_missed(self):
-        """One comes to the yard through the gate only; the shed beside it may be left out."""
+        """One reaches the yard through the gate only; the shed beside it may be left out."""
         f = flow(
             play_level("lane", way("gate", "gate")),
             play_level("gate", way("lane", "lane"), way("yard", "yard")),
