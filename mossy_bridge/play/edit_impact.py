@@ -9,9 +9,10 @@ from msgspec import Struct
 from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.naming import levels_named
 from mossy_bridge.language.parsing import parse_condition, parse_effect
-from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level
+from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level, Walk
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.model.sequence import neighbours
+from mossy_bridge.play.as_played import surely_play_alike
 from mossy_bridge.play.replay import replay
 from mossy_bridge.play.rules import Rules
 
@@ -26,14 +27,34 @@ class Consequence(Struct, frozen=True):
     sentence: str
 
 
-def consequences(before: Flow, after: Flow) -> tuple[Consequence, ...]:
+MOST_REPLAYED = 500
+"""So many moves of recorded walks are replayed for one edit, since it waits for that; a survey replays the others."""
+
+
+def consequences(before: Flow, after: Flow, rules: Rules | None = None) -> tuple[Consequence, ...]:
     """What is different for the rest of the flow, the gravest first: what leads nowhere, then what leads
-    elsewhere, then what refers to a level or fact that is gone, then recorded walks that no longer work."""
+    elsewhere, then what refers to a level or fact that is gone, then recorded walks that no longer work. ``rules`` are
+    the rules of play of the flow before, ``resuming``, where they are at hand: that saves making them."""
     old, new = resolved(before), resolved(after)
-    found = [*_exits(old, new), *_start(old, new), *_tiles(old, new), *_references(old, new), *_codes(old, new)]
-    found += [*_meanings(old, new), *_walks(old, new)]
+    found = [*_references(old, new), *_codes(old, new), *_meanings(old, new), *_walks(before, after, rules)]
+    if not _lead_alike(old, new):
+        was, now = _Leading(old), _Leading(new)
+        found = [*_exits(old, was, now), *_start(old, new, was, now), *_tiles(old, was, now), *found]
     rank = {"nowhere": 0, "elsewhere": 1, "refers": 2, "walk": 3}
     return tuple(sorted(found, key=lambda one: rank[one.what]))
+
+
+def _lead_alike(old: Flow, new: Flow) -> bool:
+    """Whether destinations lead to the same levels, as far as that is written."""
+    if old.start != new.start or len(old.levels) != len(new.levels):
+        return False
+    pairs = zip(old.levels, new.levels, strict=True)
+    return all(was is now or _as_target(was) == _as_target(now) for was, now in pairs)
+
+
+def _as_target(level: Level) -> tuple[str, str, bool, list[str]]:
+    """What decides whether and where the level can be entered."""
+    return level.id, level.kind, level.ships, [spawn.id for spawn in level.spawns]
 
 
 class _Leading:
@@ -65,8 +86,7 @@ class _Leading:
         return level.title if level else level_id
 
 
-def _exits(old: Flow, new: Flow) -> Iterator[Consequence]:
-    was, now = _Leading(old), _Leading(new)
+def _exits(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
     for level in old.levels:
         present = now.levels.get(level.id)
         for exit_ in level.exits if present else ():
@@ -108,8 +128,7 @@ def _from_screens(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequen
                     yield Consequence("elsewhere", f"{level.id}.{exit_.id}", sentence)
 
 
-def _start(old: Flow, new: Flow) -> Iterator[Consequence]:
-    was, now = _Leading(old), _Leading(new)
+def _start(old: Flow, new: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
     if old.start.level and was.enters(old.start.level, old.start.spawn):
         if not now.enters(new.start.level, new.start.spawn):
             yield Consequence("nowhere", old.start.level, f"The game could not start: {was.title(old.start.level)}.")
@@ -117,8 +136,7 @@ def _start(old: Flow, new: Flow) -> Iterator[Consequence]:
             yield Consequence("elsewhere", new.start.level, f"The game would start in {now.title(new.start.level)}.")
 
 
-def _tiles(old: Flow, new: Flow) -> Iterator[Consequence]:
-    was, now = _Leading(old), _Leading(new)
+def _tiles(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
     for level in old.levels:
         for tile in level.tiles if level.id in now.levels else ():
             if was.enters(tile.level, tile.spawn) and not now.enters(tile.level, tile.spawn):
@@ -127,9 +145,8 @@ def _tiles(old: Flow, new: Flow) -> Iterator[Consequence]:
 
 
 def _references(old: Flow, new: Flow) -> Iterator[Consequence]:
-    gone = {level.id: level.title for level in old.levels}
-    for level in new.levels:
-        gone.pop(level.id, None)
+    left = {level.id for level in new.levels}
+    gone = {level.id: level.title for level in old.levels if level.id not in left}
     if not gone:
         return
     for place, name, condition in _conditions(new):
@@ -144,17 +161,24 @@ def _references(old: Flow, new: Flow) -> Iterator[Consequence]:
 
 def _meanings(old: Flow, new: Flow) -> Iterator[Consequence]:
     """Conditions and effects that meant something and would mean nothing any more, because a fact is another."""
-    if old.facts == new.facts:
+    new_facts = {fact.id: fact for fact in new.facts}
+    changed = [fact.id for fact in old.facts if new_facts.get(fact.id) != fact]
+    if not changed:
         return
     was, now = Vocabulary(old), Vocabulary(new)
-    for place, name, text in _conditions(new):
+    for place, name, text in _naming(_conditions(new), changed):
         tree = parse_condition(text)
         if unknown_in_condition(tree, now) and not unknown_in_condition(tree, was):
             yield Consequence("refers", place, f"{name} asks “{text}”, which could never hold.")
-    for place, name, text in _effects(new):
+    for place, name, text in _naming(_effects(new), changed):
         effect = parse_effect(text)
         if unknown_in_effect(effect, now) and not unknown_in_effect(effect, was):
             yield Consequence("refers", place, f"{name} says “{text}”, which would do nothing.")
+
+
+def _naming(found: Iterator[tuple[str, str, str]], facts: list[str]) -> Iterator[tuple[str, str, str]]:
+    """Those that may name one of the facts; reading them all would take long."""
+    return (one for one in found if any(fact in one[2] for fact in facts))
 
 
 def _effects(flow: Flow) -> Iterator[tuple[str, str, str]]:
@@ -183,6 +207,11 @@ def _conditions(flow: Flow) -> Iterator[tuple[str, str, str]]:
 
 
 def _codes(old: Flow, new: Flow) -> Iterator[Consequence]:
+    shared = set(map(id, old.levels))
+    changed = {level.id: level.code for level in new.levels if id(level) not in shared}
+    before = {level.id: level.code for level in old.levels if level.id in changed}
+    if all(changed[name] == code for name, code in before.items()):
+        return
     before = {level.id: level.code for level in old.levels}
     holders: dict[str, Level] = {}
     for level in new.levels:
@@ -194,15 +223,36 @@ def _codes(old: Flow, new: Flow) -> Iterator[Consequence]:
             yield Consequence("refers", twin.id, f"{twin.title} has the code {level.code} already.")
 
 
-def _walks(old: Flow, new: Flow) -> Iterator[Consequence]:
-    if not old.walks:
+def _walks(old: Flow, new: Flow, rules: Rules | None) -> Iterator[Consequence]:
+    if not old.walks or surely_play_alike(old, new):
         return
-    rules = Rules(old, resuming=True), Rules(new, resuming=True)
-    for walk in old.walks:
-        if not replay(rules[0], walk).holds:
-            continue
-        after = replay(rules[1], walk)
-        if not after.holds:
-            name, move = walk.name or walk.id, after.stopped_at
+    walks = _replayed(old, new)
+    if not walks:
+        return
+    rules = rules or Rules(old, resuming=True)
+    after = Rules(new, resuming=True, before=rules)
+    for walk in walks:
+        now = replay(after, walk)
+        if not now.holds and replay(rules, walk).holds:
+            name, move = walk.name or walk.id, now.stopped_at
             where = f" at move {move + 1} ({walk.moves[move]})" if move is not None else ""
             yield Consequence("walk", walk.id, f"The recorded walk “{name}” would no longer work{where}.")
+
+
+def _replayed(old: Flow, new: Flow) -> list[Walk]:
+    """The walks that are tried, in their order: all, if that does not take long; else first those that make a move in a
+    level that is changed or gone."""
+    changed = {id(level): level.id for level in old.levels}
+    for level in new.levels:
+        changed.pop(id(level), None)
+    levels = set(changed.values())
+    touched = {
+        walk.id: any(move.partition(" ")[2].partition(".")[0] in levels for move in walk.moves) for walk in old.walks
+    }
+    chosen: set[str] = set()
+    left = MOST_REPLAYED
+    for walk in sorted(old.walks, key=lambda walk: not touched[walk.id]):
+        left -= len(walk.moves)
+        if left >= 0:
+            chosen.add(walk.id)
+    return [walk for walk in old.walks if walk.id in chosen]

@@ -17,6 +17,7 @@ from mossy_bridge.model.addresses import place_words
 from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.edit_impact import Consequence, consequences
+from mossy_bridge.play.rules import Rules
 
 Change = Callable[[Flow], Flow | tuple[Flow, Selected]]
 """An edit of the flow, as a pure function; it may say what is to be selected afterwards."""
@@ -55,6 +56,7 @@ class EditDoor(QObject):
     def __init__(self, document: Document, selection: Selection):
         super().__init__(document)
         self._document, self._selection = document, selection
+        self._rules: tuple[Flow, Rules] | None = None
 
     def edit(self, name: str, change: Change, otherwise: tuple[str, Change] | None = None, shown: bool = False) -> bool:
         """Makes an edit one named step, after a yes where it concerns others or can be done in another way; whether it
@@ -97,7 +99,15 @@ class EditDoor(QObject):
         made = change(before)
         after, selected = made if isinstance(made, tuple) else (made, None)
         after = reread(after, before)
-        return Edit(name, before, after, selected, consequences(before, after))
+        return Edit(name, before, after, selected, consequences(before, after, self._rules_of(before)))
+
+    def _rules_of(self, flow: Flow) -> Rules | None:
+        """The rules that recorded walks are replayed by; what was made for the flow before is used again."""
+        if not flow.walks:
+            return None
+        if self._rules is None or self._rules[0] is not flow:
+            self._rules = flow, Rules(flow, resuming=True, before=self._rules[1] if self._rules else None)
+        return self._rules[1]
 
     def _make(self, edit: Edit) -> bool:
         if not self._document.make(edit.name, edit.after):

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import QApplication
 
 import mossy_bridge
 from mossy_bridge.desk.bench.deck import Deck
-from mossy_bridge.desk.map.view import MapView
+from mossy_bridge.desk.map.painting import MapPainter
 from mossy_bridge.desk.plan.canvas import PlanCanvas
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.shell.verdict_line import VerdictLine
@@ -67,7 +67,7 @@ class Planted(DeskCase):
         self.window.faults.all = []
 
     def test_while_painting(self):
-        parts = ((MapView, "_paint_headings"), (Strip, "_paint_bead"), (VerdictLine, "_paint_pill"), (PlanCanvas, "_paint_things"),
+        parts = ((MapPainter, "paint_headings"), (Strip, "_paint_bead"), (VerdictLine, "_paint_pill"), (PlanCanvas, "_paint_things"),
                  (Deck, "_paint_seconds"))  # fmt: skip
         with mock.patch("sys.stderr.write"):
             for cls, method in parts:
