@@ -102,7 +102,7 @@ class Window(QMainWindow):
         self.verdict = VerdictLine(look)
         self.proposal_bar = ProposalBar(look)
         self.strip = Strip(look, selection, requests.levels, requests.door)
-        self.map = MapView(look, selection)
+        self.map = MapView(look, selection, self._resolver)
         self.faces = Faces()
         self.facts = FactsFace(look, requests, selection)
         self.transitions = TransitionsFace(look, selection)
@@ -188,7 +188,8 @@ class Window(QMainWindow):
     def _on_changed(self, before: Flow, after: Flow) -> None:
         self.selection.tidied(after)
         if self.result and only_layout_differs(before, after):
-            self.result = self.result.for_flow(after)
+            if self.result.flow is before:  # else one of the flow before is under way
+                self.result = self.result.for_flow(after)
         else:
             self._survey()
         self._show_everything()
@@ -215,9 +216,8 @@ class Window(QMainWindow):
 
     def _show_flow(self) -> None:
         """The flow on strip and map, with how each level stands."""
-        flow = self._resolver.resolved(self.document.flow)
-        self.map.show_flow(flow, self.result)
-        self.strip.show_flow(flow, self._standing)
+        self.map.show_flow(self.document.flow, self.result)
+        self.strip.show_flow(self._resolver.resolved(self.document.flow), self._standing)
 
     def _show_selected(self) -> None:
         """The bench, or the plan in full: whichever is in view."""

@@ -252,7 +252,7 @@ def _replayed(old: Flow, new: Flow) -> list[Walk]:
     chosen: set[str] = set()
     left = MOST_REPLAYED
     for walk in sorted(old.walks, key=lambda walk: not touched[walk.id]):
-        left -= len(walk.moves)
-        if left >= 0:
+        if len(walk.moves) <= left:
+            left -= len(walk.moves)
             chosen.add(walk.id)
     return [walk for walk in old.walks if walk.id in chosen]

@@ -4,8 +4,9 @@ import unittest
 
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
-from mossy_bridge.play.edit_impact import consequences
-from tests.support.build import board, flow, play_level, screen, way
+from mossy_bridge.play.edit_impact import MOST_REPLAYED, consequences
+from mossy_bridge.play.rules import Rules
+from tests.support.build import board, deed, flow, play_level, screen, way
 
 NEXT = {"kind": "next"}
 
@@ -40,6 +41,22 @@ class Consequences(unittest.TestCase):
             told(f, edits.remove_levels(f, ["b"])),
             [("elsewhere", "a.on"), ("refers", "d"), ("refers", "p"), ("walk", "w")],
         )
+
+    def test_a_lock_that_breaks_a_walk_is_told(self):
+        f = line(walks=[{"id": "w", "moves": ["exit a.on", "exit b.on"]}])
+        for rules in (None, Rules(f, resuming=True)):
+            (found,) = consequences(f, edits.set_exit(f, "b", "on", opens="never"), rules)
+            self.assertEqual((found.what, found.at), ("walk", "w"))
+            self.assertEqual(found.sentence, "The recorded walk “w” would no longer work at move 2 (exit b.on).")
+        self.assertEqual(told(f, edits.set_exit(f, "b", "on", name="Gate")), [])
+
+    def test_of_very_many_walks_those_through_what_is_changed_are_tried_first(self):
+        again = deed("d", repeats="always")
+        a, b = play_level("a", way("on", "b"), deeds=[again]), play_level("b", way("on", "won"))
+        long = {"moves": ["deed a.d"] * (MOST_REPLAYED // 2)}
+        walks = [{"id": f"w{number}", **long} for number in range(8)]
+        f = flow(a, b, walks=[*walks, {"id": "last", "moves": ["exit a.on", "exit b.on"]}])
+        self.assertEqual(told(f, edits.set_exit(f, "b", "on", opens="never")), [("walk", "last")])
 
     def test_what_stops_shipping_leads_nowhere(self):
         hub = board("m", {"id": "t", "level": "b"}, exits=[way("q", "b")])

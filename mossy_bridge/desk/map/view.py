@@ -31,6 +31,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.patterns import Resolver
 
 
 class MapView(QWidget):
@@ -51,9 +52,10 @@ class MapView(QWidget):
     follows_survey = False
     """It is shown every appraisal by the window, whether it is in view or not."""
 
-    def __init__(self, look: Look, selection: Selection):
+    def __init__(self, look: Look, selection: Selection, resolver: Resolver):
         super().__init__()
-        self._look, self._selection = look, selection
+        self._look, self._selection, self._resolver = look, selection, resolver
+        self._shown: tuple[Flow, Appraisal | None] | None = None
         self.scene = MapScene()
         self._tiles = Tiles()
         self.camera = Camera(self.size, self._before_zoom)
@@ -80,7 +82,10 @@ class MapView(QWidget):
 
     def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Shows the flow, its patterns filled in, as far as the latest survey knows it."""
-        dirty = self.scene.show(flow, result)
+        if self._shown and self._shown[0] is flow and self._shown[1] is result:
+            return
+        self._shown = flow, result
+        dirty = self.scene.show(self._resolver.resolved(flow), result)
         self._tiles.forget(dirty)
         self.complete = self.complete and not dirty
         if not self._fitted and self.scene.cards and result:

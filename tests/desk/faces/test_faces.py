@@ -1,11 +1,6 @@
-"""Faces, patterns, level files, find, undo, recovery."""
+"""The faces: checklist, transitions, tour, pace, patterns, level files, game."""
 
-import os
-import signal
-import subprocess
-import sys
 import tempfile
-import time
 import unittest
 from pathlib import Path
 
@@ -14,12 +9,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QLineEdit
 
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
-from mossy_bridge.desk.session.crash_recovery import Recovery
 from mossy_bridge.model.edits.levels import PATTERN, whole
 from tests.support.qt import DeskCase
 
 CONTROL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
-ROOT = Path(__file__).parents[3]
 
 
 class Checklist(DeskCase):
@@ -204,28 +197,6 @@ class LevelFiles(DeskCase):
         self.assertFalse(self.window.watch.news)
 
 
-class Find(DeskCase):
-    def find(self, text):
-        self.key(self.window, Qt.Key.Key_F, CONTROL)
-        field = QApplication.activePopupWidget().findChild(QLineEdit)
-        QTest.keyClicks(field, text)
-        QTest.keyClick(field, Qt.Key.Key_Return)
-        selected = self.window.selection.now
-        return selected.level, [tuple(part) for part in selected.parts]
-
-    def test_anything_is_found_and_shown(self):
-        self.open_demo()
-        self.assertEqual(self.find("2-2b"), ("brine_pit", []))
-        self.assertEqual(self.find("ring the buoy"), ("bell_sands", [("deeds", "ring_buoy")]))
-        self.assertEqual(self.find("great door"), ("bell_foundry", [("exits", "great_door")]))
-        self.assertEqual(self.find("oil flasks")[0], "slipway")
-        card = self.window.map.card_of("slipway")
-        self.assertTrue(self.window.map.area().contains(card.placed.rect.center()))
-        self.find("nothing like it")
-        QApplication.activePopupWidget().close()
-        self.assertEqual(self.window.selection.level_id, "slipway")
-
-
 class Game(DeskCase):
     def test_what_holds_for_the_whole_game(self):
         self.open_demo()
@@ -244,116 +215,6 @@ class Game(DeskCase):
         flow = self.window.document.flow
         self.assertEqual((flow.title, flow.saving, flow.walker.view, flow.walker.speed), ("Lamp", "never", "top", 7.5))
         self.assertEqual((flow.limits.return_distance, flow.actors), (20, ("player", "mud_crab")))
-
-
-class Undo(DeskCase):
-    def test_selection_face_and_view_come_back(self):
-        self.open_demo()
-        window = self.window
-        window.selection.select("lamp_room", "down")
-        window.map.zoom(0.9 / window.map.scale)
-        window.map.show_level("lamp_room")
-        where = window.map.where()
-        window.requests.crossings.set("the name", name="Down again")
-        window.selection.select("title")
-        window.map.fit()
-        window.faces.turn_to(window.checklist)
-        self.key(window, Qt.Key.Key_Z, CONTROL)
-        self.assertEqual((window.selection.level_id, window.selection.exit_id), ("lamp_room", "down"))
-        self.assertEqual(window.faces.index, 0)
-        self.assertEqual(window.map.where(), where)
-        self.assertEqual(window.document.redo_name, "change the name of Lamp Room: Back down")
-
-    def test_looking_at_a_copys_part_takes_it_off_the_list(self):
-        self.open_demo()
-        window = self.window
-        window.selection.select("lamp_room")
-        window.requests.levels.duplicate()
-        if window.proposal_bar.isVisible():
-            self.key(window.proposal_bar.yes, Qt.Key.Key_Return)
-        copy = window.selection.level_id
-        self.assertIn("exit down", window.document.flow.level(copy).unreviewed)
-        step = window.document.undo_name
-        window.selection.select(copy, "down")
-        self.wait_until(lambda: "exit down" not in window.document.flow.level(copy).unreviewed, "the look")
-        self.assertEqual(window.document.undo_name, step)
-
-
-CRASH = """
-import sys, time
-sys.path.insert(0, {root!r})
-from pathlib import Path
-from PyQt6.QtCore import QSettings
-from PyQt6.QtWidgets import QApplication
-from mossy_bridge.desk.app import make_application
-from mossy_bridge.desk.window import Window
-from mossy_bridge.desk.widgets.theme import Look
-app = make_application()
-window = Window(Look(app), QSettings({settings!r}, QSettings.Format.IniFormat), kept_in=Path({recovery!r}).parent)
-window.show()
-window.files.open(Path({flow!r}))
-window.requests.levels.set("slipway", name="Unsaved Slip")
-while True:
-    app.processEvents()
-    if window.recovery.file.exists():
-        print("kept", flush=True)
-    time.sleep(0.01)
-"""
-
-
-class Crash(DeskCase):
-    def test_after_a_kill_unsaved_work_is_offered_and_the_file_is_as_it_was(self):
-        self.open_demo()
-        path = self.folder / "t.mossy"
-        self.window.document.save(path)
-        saved = path.read_bytes()
-        recovery = self.folder / "recovery"
-        script = CRASH.format(
-            root=str(ROOT), settings=str(self.folder / "s.ini"), recovery=str(recovery), flow=str(path)
-        )
-        began = time.monotonic()
-        process = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True,
-                                   env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})  # fmt: skip
-        self.assertEqual(process.stdout.readline().strip(), "kept")
-        self.assertLess(time.monotonic() - began, 10)
-        mine = Recovery(self.window.document, recovery)
-        self.assertEqual(mine.left_behind(), [])  # its program still runs
-        process.send_signal(signal.SIGKILL)
-        process.wait()
-        process.stdout.close()
-        self.assertEqual(path.read_bytes(), saved)
-        left = mine.left_behind()
-        self.assertEqual([(one.entry.title, one.entry.path) for one in left], [("Tidewick", path)])
-        self.window.files.take_up_left(mine)
-        self.assertEqual(len(mine.left_behind()), 1)  # “later” keeps it
-        self.person.answers["recover"] = "take"
-        self.window.files.take_up_left(mine)
-        self.assertEqual(self.window.document.flow.level("slipway").name, "Unsaved Slip")
-        self.assertEqual((self.window.document.path, self.window.document.edited), (path, True))
-        self.assertTrue(self.window.files.save())
-        self.assertEqual(mine.left_behind(), [])
-
-    def test_what_is_thrown_away_is_gone(self):
-        recovery = Recovery(self.window.document, self.folder / "r")
-        self.open_demo()
-        self.window.requests.levels.set("slipway", name="X")
-        recovery.keep_now()
-        recovery.stop()
-        recovery._lock.unlock()  # as if its program had died
-        other = Recovery(self.window.document, self.folder / "r")
-        self.assertEqual(len(other.left_behind()), 1)
-        self.person.answers["recover"] = "throw"
-        self.window.files.take_up_left(other)
-        self.assertEqual(other.left_behind(), [])
-
-    def test_what_is_saved_or_refused_is_not_kept(self):
-        recovery = Recovery(self.window.document, self.folder / "r")
-        self.open_demo()
-        self.window.requests.levels.set("slipway", name="X")
-        recovery.keep_now()
-        self.assertTrue(recovery.file.exists())
-        self.window.document.save(self.folder / "x.mossy")
-        self.wait_until(lambda: not recovery.file.exists(), "the journal to be dropped")
 
 
 if __name__ == "__main__":

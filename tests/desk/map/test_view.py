@@ -10,6 +10,8 @@ from mossy_bridge.desk.map.gestures import spawn_aimed_at
 from mossy_bridge.desk.map.placing import exit_rect, landing_point
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits.levels import add_level
+from mossy_bridge.model.edits.patterns import base_on, make_pattern
 from mossy_bridge.plan.laying import Part
 from tests.support.qt import DeskCase
 
@@ -31,6 +33,19 @@ class MapCase(DeskCase):
 
     def title_of(self, level):
         return self.on_map(self.map.card_of(level).placed.rect.topLeft() + QPointF(60, 10))
+
+
+class Shown(MapCase):
+    def test_a_level_has_on_its_card_what_it_takes_from_its_pattern(self):
+        def patterned(flow):
+            flow, pattern = make_pattern(flow, "bell_sands", "Sands")
+            flow = add_level(flow, "More Sands", "bell_sands")[0]
+            return base_on(flow, ["more_sands"], pattern)
+
+        self.window.requests.door.edit("base a level", patterned, shown=True)
+        self.assertEqual(self.window.document.flow.level("more_sands").exits, ())
+        exits = self.map.card_of("more_sands").placed.level.exits
+        self.assertEqual([exit_.id for exit_ in exits], ["west_gate", "east_gate", "drown"])
 
 
 class Hands(MapCase):

@@ -3,9 +3,7 @@
 import unittest
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QMenu
 
-from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Destination
 from tests.support.qt import DeskCase
@@ -113,72 +111,6 @@ def _doubled(flow):
     from mossy_bridge.model.edits.duplicate import duplicate
 
     return duplicate(flow, [level.id for level in flow.levels])[0]
-
-
-class ProposalBar(StripCase):
-    def test_removal_offers_to_lead_past_it(self):
-        self.window.selection.select("weigh_house")
-        self.window.map.setFocus()
-        self.key(self.window, Qt.Key.Key_Delete)
-        ahead = self.window.proposal_bar
-        self.assertTrue(ahead.isVisible())
-        self.assertIn("Salt Gate: Weigh arch would lead nowhere", ahead._told.text())
-        self.assertEqual(ahead.other.text(), "Lead its ways in to Rope Walk")
-        self.key(ahead.yes, Qt.Key.Key_Escape)
-        self.assertIn("weigh_house", self.order())
-        self.key(self.window, Qt.Key.Key_Delete)
-        ahead.other.click()
-        self.assertNotIn("weigh_house", self.order())
-        self.assertEqual(self.window.document.flow.level("salt_gate").exit("weigh_arch").to.level, "rope_walk")
-
-    def test_what_concerns_nobody_is_made_at_once(self):
-        self.window.requests.levels.set("slipway", name="The Hard")
-        self.assertEqual(self.window.document.flow.level("slipway").name, "The Hard")
-        self.assertFalse(self.window.proposal_bar.isVisible())
-
-    def test_a_code_in_use_and_not_shipping_are_told_first(self):
-        self.window.requests.levels.set("slipway", code="1-2")
-        self.assertIn("Bell Sands has the code 1-2 already", self.window.proposal_bar._told.text())
-        self.window.requests.levels.set("slipway", ships=False)
-        self.assertIn("would lead nowhere", self.window.proposal_bar._title.text())
-        self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
-        self.assertFalse(self.window.document.flow.level("slipway").ships)
-
-
-class Menus(StripCase):
-    def run_entry(self, menu, text):
-        for action in menu.actions():
-            if action.menu():
-                inner = next((a for a in action.menu().actions() if a.text() == text), None)
-                if inner:
-                    inner.trigger()
-                    return
-            if action.text().replace("&", "") == text:
-                action.trigger()
-                return
-        self.fail(f"no entry {text}")
-
-    def test_a_region_is_named_tinted_renumbered_and_removed(self):
-        self.person.answers |= {"Rename the region": "Salt Town", "Renumber": "7-1"}
-        for text in ("Rename…", "Clay", "Renumber its codes…"):
-            self.run_entry(region_menu(self.window, "town"), text)
-        region = self.window.document.flow.regions[1]
-        self.assertEqual((region.name, region.tint), ("Salt Town", "clay"))
-        self.assertEqual(self.window.document.flow.level("salt_gate").code, "7-1")
-        self.assertEqual(self.window.document.flow.level("brine_pit").code, "7-2b")
-        self.run_entry(region_menu(self.window, "town"), "Remove the region, keep its levels")
-        self.assertEqual(self.window.document.flow.level("salt_gate").region, "")
-        self.strip.grab()
-
-    def test_the_menu_of_levels(self):
-        self.window.selection.select("credits")
-        menu = level_menu(self.window, self.window.actions_made)
-        self.assertIsInstance(menu, QMenu)
-        self.run_entry(menu, "The Light")
-        self.assertEqual(self.window.document.flow.level("credits").region, "light")
-        self.person.answers["New region"] = "Afterwards"
-        self.run_entry(level_menu(self.window, self.window.actions_made), "New region of these…")
-        self.assertEqual(self.window.document.flow.level("credits").region, "afterwards")
 
 
 if __name__ == "__main__":

@@ -1,0 +1,61 @@
+"""The proposal bar: what an edit would do elsewhere is said before it is made."""
+
+import unittest
+
+from PyQt6.QtCore import Qt
+
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.flow import Destination
+from tests.support.qt import DeskCase
+
+
+class StripCase(DeskCase):
+    def setUp(self):
+        super().setUp()
+        self.open_demo()
+        self.strip = self.window.strip
+
+    def order(self):
+        return [level.id for level in self.window.document.flow.levels]
+
+    def bead(self, level):
+        return self.strip.bead_at(level).toPoint()
+
+    def chain(self):
+        """Lets every exit of one level lead to the next of the order, so that moves have consequences."""
+        self.window.requests.door.edit("chain", lambda flow: edits.set_exit(
+            flow, "slipway", "east_gate", to=Destination(kind="next")))  # fmt: skip
+
+
+class ProposalBar(StripCase):
+    def test_removal_offers_to_lead_past_it(self):
+        self.window.selection.select("weigh_house")
+        self.window.map.setFocus()
+        self.key(self.window, Qt.Key.Key_Delete)
+        ahead = self.window.proposal_bar
+        self.assertTrue(ahead.isVisible())
+        self.assertIn("Salt Gate: Weigh arch would lead nowhere", ahead._told.text())
+        self.assertEqual(ahead.other.text(), "Lead its ways in to Rope Walk")
+        self.key(ahead.yes, Qt.Key.Key_Escape)
+        self.assertIn("weigh_house", self.order())
+        self.key(self.window, Qt.Key.Key_Delete)
+        ahead.other.click()
+        self.assertNotIn("weigh_house", self.order())
+        self.assertEqual(self.window.document.flow.level("salt_gate").exit("weigh_arch").to.level, "rope_walk")
+
+    def test_what_concerns_nobody_is_made_at_once(self):
+        self.window.requests.levels.set("slipway", name="The Hard")
+        self.assertEqual(self.window.document.flow.level("slipway").name, "The Hard")
+        self.assertFalse(self.window.proposal_bar.isVisible())
+
+    def test_a_code_in_use_and_not_shipping_are_told_first(self):
+        self.window.requests.levels.set("slipway", code="1-2")
+        self.assertIn("Bell Sands has the code 1-2 already", self.window.proposal_bar._told.text())
+        self.window.requests.levels.set("slipway", ships=False)
+        self.assertIn("would lead nowhere", self.window.proposal_bar._title.text())
+        self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
+        self.assertFalse(self.window.document.flow.level("slipway").ships)
+
+
+if __name__ == "__main__":
+    unittest.main()
