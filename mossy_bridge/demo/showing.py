@@ -93,7 +93,7 @@ def _trial(window: "Window") -> None:
         window.walking.page.choose(1)
 
 
-def _ahead(window: "Window") -> None:
+def _proposal(window: "Window") -> None:
     window.requests.levels.remove()
 
 
@@ -103,7 +103,7 @@ VIEWS = (
     View("crossing", selected=("bell_sands", "east_gate")),
     View("level", selected=("eel_sluice", "")),
     View("plan", selected=("eel_sluice", "wicket"), then=lambda window: window.open_plan("eel_sluice")),
-    View("ahead", selected=("weigh_house", ""), then=_ahead),
+    View("proposal", selected=("weigh_house", ""), then=_proposal),
     View("checklist", selected=("bell_sands", ""), then=_checklist),
     View("facts", selected=("bell_sands", ""), then=_facts),
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),

@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.bench.columns import Line, LineColumn
+from mossy_bridge.desk.bench.line_column import Line, LineColumn
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.plan.canvas import PlanCanvas

@@ -53,7 +53,7 @@ class ProposalBar(QFrame):
         row.addLayout(words, 1)
         for button in (self.other, self.yes, self.no):
             row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
-        self.setObjectName("ahead")
+        self.setObjectName("proposal")
         self.setAccessibleName("What this would do")
         look.changed.connect(self._wear)
         self._wear()
@@ -61,7 +61,7 @@ class ProposalBar(QFrame):
 
     def _wear(self) -> None:
         c = self._look.colours
-        self.setStyleSheet(f"#ahead {{ background: {c.suspicious_wash}; border-bottom: 1px solid {c.line}; }}")
+        self.setStyleSheet(f"#proposal {{ background: {c.suspicious_wash}; border-bottom: 1px solid {c.line}; }}")
         self._title.setFont(self._look.font(0, bold=True))
 
     def propose(self, proposal: Proposal) -> None:

@@ -1,5 +1,6 @@
 """What follows from the states that were explored: every answer that a reachability graph gives."""
 
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -36,13 +37,13 @@ def reachability_of_graph(explored: Explored, stop: Stopper) -> Answers:
         found[kind][name] = Verdict("yes", partial(graph.route, number, transition.move))
     cycle = route_into_forced_cycle(explored.rules, graph, stop)
     system = graph.system
-    about_the_rest = Answers(
+    return replace(
+        Answers.about_reaching(found),
         loops=otherwise if cycle is None else Verdict("yes", lambda: cycle),
         missed=dict.fromkeys(missable_things(flow), "unknown"),
         promises={promise.id: judge_promise(promise, graph) for promise in flow.promises},
         crossed=crossings_at_most(system, graph) if isinstance(system, QuotientGraph) else crossing_distances(graph),
     )
-    return merge(Answers.about_reaching(found), about_the_rest)
 
 
 def losses_of_graph(explored: Explored, known: Answers) -> Answers:

@@ -1,5 +1,6 @@
 """What proofs answer where the explored states have left something open."""
 
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -18,13 +19,13 @@ def answers_of_proofs(explored: Explored, prover: Prover, known: Answers) -> Ans
     reached = _reachability(prover, known)
     now = merge(known, reached)
     promises = [promise for promise in explored.rules.flow.promises if not is_final(known.promises[promise.id])]
-    answers = Answers(
+    return replace(
+        reached,
         stuck=UNKNOWN if known.stuck.answer != "unknown" else _stuck(explored, prover),
         loops=Verdict("no") if known.loops.answer == "unknown" and prover.nothing_loops else UNKNOWN,
         missed=dict.fromkeys((thing for thing in known.undecided_losses if _never_missed(thing, now, prover)), "no"),
         promises={promise.id: prove_promise(promise, prover) for promise in promises},
     )
-    return merge(reached, answers)
 
 
 def _reachability(prover: Prover, known: Answers) -> Answers:

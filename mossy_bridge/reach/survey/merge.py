@@ -4,8 +4,9 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import TypeVar
 
+from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
-from mossy_bridge.reach.survey.result import Answers, Verdict
+from mossy_bridge.reach.survey.result import UNKNOWN, Answer, Answers, Verdict
 from mossy_bridge.reach.system.routes import is_shortest
 
 Key = TypeVar("Key")
@@ -25,25 +26,24 @@ def merge(first: A, second: Answers) -> A:
         endings=_filled(first.endings, second.endings),
         stuck=_shorter(first.stuck, second.stuck),
         loops=second.loops if first.loops.answer == "unknown" else first.loops,
-        missed={
-            **first.missed,
-            **{t: a for t, a in second.missed.items() if first.missed.get(t, "unknown") == "unknown"},
-        },
+        missed=_missed(first.missed, second.missed),
         losses={**second.losses, **first.losses},
         promises=_promises(first.promises, second.promises),
-        crossed={**second.crossed, **first.crossed},
+        crossed={**second.crossed, **first.crossed} if second.crossed else first.crossed,
     )
 
 
 def _filled(first: Mapping[Key, Verdict], second: Mapping[Key, Verdict]) -> Mapping[Key, Verdict]:
-    if not second:
-        return first
-    found = dict(first)
-    for key, verdict in second.items():
-        known = found.get(key)
-        if known is None or known.answer == "unknown":
-            found[key] = verdict
-    return found
+    if not first or not second:
+        return first or second
+    news = {key: verdict for key, verdict in second.items() if first.get(key, UNKNOWN).answer == "unknown"}
+    return {**first, **news} if news else first
+
+
+def _missed(first: Mapping[Thing, Answer], second: Mapping[Thing, Answer]) -> Mapping[Thing, Answer]:
+    if not first or not second:
+        return first or second
+    return {**first, **{t: a for t, a in second.items() if first.get(t, "unknown") == "unknown"}}
 
 
 def _shorter(one: Verdict, other: Verdict) -> Verdict:

@@ -122,8 +122,9 @@ class Answers:
     @property
     def decided(self) -> bool:
         """Whether nothing is unknown of what is reachable, of being stuck, of loops and of missing."""
-        verdicts = [self.stuck, self.loops, *(one for kind in KINDS for one in self.verdicts(kind).values())]
-        return all(verdict.answer != "unknown" for verdict in verdicts) and not self.undecided_losses
+        if "unknown" in (self.stuck.answer, self.loops.answer) or self.undecided_losses:
+            return False
+        return not any(one.answer == "unknown" for kind in KINDS for one in self.verdicts(kind).values())
 
     @property
     def undecided_losses(self) -> list[Thing]:

@@ -32,14 +32,14 @@ class ProposalBar(StripCase):
         self.window.selection.select("weigh_house")
         self.window.map.setFocus()
         self.key(self.window, Qt.Key.Key_Delete)
-        ahead = self.window.proposal_bar
-        self.assertTrue(ahead.isVisible())
-        self.assertIn("Salt Gate: Weigh arch would lead nowhere", ahead._told.text())
-        self.assertEqual(ahead.other.text(), "Lead its ways in to Rope Walk")
-        self.key(ahead.yes, Qt.Key.Key_Escape)
+        bar = self.window.proposal_bar
+        self.assertTrue(bar.isVisible())
+        self.assertIn("Salt Gate: Weigh arch would lead nowhere", bar._told.text())
+        self.assertEqual(bar.other.text(), "Lead its ways in to Rope Walk")
+        self.key(bar.yes, Qt.Key.Key_Escape)
         self.assertIn("weigh_house", self.order())
         self.key(self.window, Qt.Key.Key_Delete)
-        ahead.other.click()
+        bar.other.click()
         self.assertNotIn("weigh_house", self.order())
         self.assertEqual(self.window.document.flow.level("salt_gate").exit("weigh_arch").to.level, "rope_walk")
 
