@@ -67,14 +67,15 @@ class RegressionAStar:
                 if edge.target in self.h_max.cost and self.h_max.may_use(edge):
                     cost = weight(self._transitions[edge.transition])
                     self._into.setdefault(edge.target, []).append((discrete, edge, cost))
-        self._bits = ~graph.tallies.apart
+        self.bits = ~graph.tallies.apart
         """The bits of subgoals that must be had, as against those of deeds that do not count."""
         self._expanded = 0
         self._stop, limits = stop, program.limits
-        self._most_here = limits.needs_per_place_until_stopped if stop else limits.needs_per_place
+        self.most_subgoals_here = limits.needs_per_place_until_stopped if stop else limits.needs_per_place
+        """More incomparable subgoals with one discrete part than this are too many."""
         self._most_each = limits.route_needs
         self._most = limits.crossing_needs if weight is crossings_first else limits.route_needs_altogether
-        self._cost: dict[Subgoal, int] = {}
+        self.known_costs: dict[Subgoal, int] = {}
         """Subgoals whose cost is known; with greed, what it is at most."""
         self._parent: dict[Subgoal, tuple[Subgoal, int]] = {}
         """For each of them the subgoal before it, and the transition from there; none for the start."""
@@ -89,7 +90,7 @@ class RegressionAStar:
             discrete, bits = subgoal
             if search.dominated(discrete, bits, cost):
                 continue
-            if subgoal in self._cost or (discrete == self._start and not bits & self._bits & ~self._begun):
+            if subgoal in self.known_costs or (discrete == self._start and not bits & self.bits & ~self._begun):
                 return self._settle(subgoal, search.onward)
             if self._expanded >= last if self._stop is None else self._expanded % 256 == 0 and self._stop():
                 raise GivenUp
@@ -101,36 +102,22 @@ class RegressionAStar:
                         search.offer(before, left | needed, cost + more, (subgoal, edge.transition))
         return None
 
-    def allows(self, discrete: Discrete, bits: int) -> bool:
-        """Whether a subgoal may be reachable."""
-        return self.h_max.allows(discrete, bits & self._bits)
-
-    def estimate(self, subgoal: Subgoal) -> int:
-        """What reaching a subgoal costs at least, or, with greed, so many times that."""
-        known = self._cost.get(subgoal)
-        return self.greed * self.h_max.of(subgoal[0], subgoal[1] & self._bits) if known is None else known
-
-    @property
-    def most_subgoals_here(self) -> int:
-        """More incomparable subgoals with one discrete part than this are too many."""
-        return self._most_here
-
     def _settle(self, subgoal: Subgoal, onward: Mapping[Subgoal, tuple[Subgoal, int] | None]) -> Subgoal:
         """Notes the costs along a shortest route from a subgoal; the goal at its end."""
-        self._cost.setdefault(subgoal, 0)  # only of the start it is not known yet
+        self.known_costs.setdefault(subgoal, 0)  # only of the start it is not known yet
         while link := onward[subgoal]:
             after, transition = link
-            if after not in self._cost:
-                self._cost[after] = self._cost[subgoal] + self._weight(self._transitions[transition])
+            if after not in self.known_costs:
+                self.known_costs[after] = self.known_costs[subgoal] + self._weight(self._transitions[transition])
                 self._parent[after] = subgoal, transition
                 if not after[1] and self.greed == 1:
-                    self.h_max.raise_to(after[0], self._cost[after])
+                    self.h_max.raise_to(after[0], self.known_costs[after])
             subgoal = after
         return subgoal
 
     def cost(self, goal: Subgoal) -> int:
         """What the route costs to a goal that was found to be nearest."""
-        return self._cost[goal]
+        return self.known_costs[goal]
 
     def route(self, goal: Subgoal) -> list[GuardedTransition]:
         """The transitions to a goal that was found to be nearest."""
@@ -138,10 +125,11 @@ class RegressionAStar:
 
 
 class _Open:
-    """The open list of one search."""
+    """The open list of one search. It is what takes longest, so it holds at hand what it needs of the search."""
 
     def __init__(self, search: RegressionAStar, goals: Mapping[Subgoal, int]):
-        self._search = search
+        self._h_max, self._greed, self._exact = search.h_max, search.greed, search.known_costs
+        self._bits, self._most_here = search.bits, search.most_subgoals_here
         self.waiting: list[tuple[int, int, int, Subgoal]] = []
         self._found: dict[Discrete, list[tuple[int, int]]] = {}
         """For each discrete part the bits needed and what it costs from there to a goal, none dominated when added."""
@@ -152,18 +140,22 @@ class _Open:
 
     def offer(self, discrete: Discrete, bits: int, cost: int, link: tuple[Subgoal, int] | None) -> None:
         """Adds a subgoal with what it costs from there to a goal, unless it is dominated or unreachable."""
-        if not self._search.allows(discrete, bits):
+        needed = bits & self._bits
+        if not self._h_max.allows(discrete, needed):
             return
         others = self._found.setdefault(discrete, [])
         for known, other in others:
             if known & bits == known and other <= cost:
                 return
         others.append((bits, cost))
-        if len(others) > self._search.most_subgoals_here:
+        if len(others) > self._most_here:
             raise GivenUp
         subgoal = discrete, bits
         self.onward[subgoal] = link
-        heappush(self.waiting, (cost + self._search.estimate(subgoal), -cost, next(self._order), subgoal))
+        rest = self._exact.get(subgoal)
+        if rest is None:
+            rest = self._greed * self._h_max.of(discrete, needed)
+        heappush(self.waiting, (cost + rest, -cost, next(self._order), subgoal))
 
     def pop(self) -> tuple[Subgoal, int]:
         """The subgoal nearest to the start and to a goal together, and what it costs from there to a goal."""
@@ -172,4 +164,7 @@ class _Open:
 
     def dominated(self, discrete: Discrete, bits: int, cost: int) -> bool:
         """Whether a subgoal that needs no more was found for less since."""
-        return any(known & bits == known and (other, known) < (cost, bits) for known, other in self._found[discrete])
+        for known, other in self._found[discrete]:
+            if other <= cost and known & bits == known and (other, known) < (cost, bits):
+                return True
+        return False
