@@ -50,8 +50,10 @@ class DeadEnds:
     @cached_property
     def stuck(self) -> Bools:
         """Whether the state is surely stuck, for want of an ending or of any move."""
-        found = self._graph.in_play & ~self.can_end & ~self.may_end
-        found &= self.some_ending
+        graph = self._graph
+        found = np.zeros(len(graph), dtype=np.bool_)
+        if self.some_ending:
+            found = graph.in_play & ~self.can_end & ~self.may_end
         found[self._dead_screens()] = True
         return found
 
