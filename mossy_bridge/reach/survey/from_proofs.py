@@ -10,20 +10,19 @@ from mossy_bridge.reach.monotone.dead_ends import Trap
 from mossy_bridge.reach.monotone.promises import prove_promise
 from mossy_bridge.reach.monotone.prover import Prover
 from mossy_bridge.reach.survey.from_graph import stuck_in_graph
-from mossy_bridge.reach.survey.merge import is_final, merge
+from mossy_bridge.reach.survey.merge import is_final
 from mossy_bridge.reach.survey.result import KINDS, UNKNOWN, Answers, Explored, Verdict
 
 
 def answers_of_proofs(explored: Explored, prover: Prover, known: Answers) -> Answers:
     """Answers by proofs to what is unknown."""
     reached = _reachability(prover, known)
-    now = merge(known, reached)
     promises = [promise for promise in explored.rules.flow.promises if not is_final(known.promises[promise.id])]
     return replace(
         reached,
         stuck=UNKNOWN if known.stuck.answer != "unknown" else _stuck(explored, prover),
         loops=Verdict("no") if known.loops.answer == "unknown" and prover.nothing_loops else UNKNOWN,
-        missed=dict.fromkeys((thing for thing in known.undecided_losses if _never_missed(thing, now, prover)), "no"),
+        missed=dict.fromkeys((thing for thing in known.undecided_losses if _never_missed(thing, (known, reached), prover)), "no"),
         promises={promise.id: prove_promise(promise, prover) for promise in promises},
     )
 
@@ -50,8 +49,8 @@ def _stuck(explored: Explored, prover: Prover) -> Verdict:
     return stuck_in_graph(explored) or Verdict("yes", partial(prover.route_into, trap))
 
 
-def _never_missed(thing: Thing, known: Answers, prover: Prover) -> bool:
-    return known.reaches(thing) == "no" or thing in prover.never_missed
+def _never_missed(thing: Thing, known: tuple[Answers, ...], prover: Prover) -> bool:
+    return any(answers.reaches(thing) == "no" for answers in known) or thing in prover.never_missed
 
 
 def answers_of_must_reachability(must: MustReachability, known: Answers) -> Answers:

@@ -119,7 +119,7 @@ class Answers:
         found: Mapping[Any, Verdict] = getattr(self, f"{kind}s")
         return found
 
-    @property
+    @cached_property
     def decided(self) -> bool:
         """Whether nothing is unknown of what is reachable, of being stuck, of loops and of missing."""
         if "unknown" in (self.stuck.answer, self.loops.answer) or self.undecided_losses:
@@ -146,7 +146,8 @@ class Answers:
 
     def reaches(self, thing: Thing) -> Answer:
         """Whether a level or deed is reachable."""
-        return (self.levels[thing] if isinstance(thing, str) else self.deeds[thing]).answer
+        known = self.levels.get(thing) if isinstance(thing, str) else self.deeds.get(thing)
+        return known.answer if known else "unknown"
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
