@@ -22,22 +22,23 @@ def answers_of_proofs(explored: Explored, prover: Prover, known: Answers) -> Ans
         reached,
         stuck=UNKNOWN if known.stuck.answer != "unknown" else _stuck(explored, prover),
         loops=Verdict("no") if known.loops.answer == "unknown" and prover.nothing_loops else UNKNOWN,
-        missed=dict.fromkeys((thing for thing in known.undecided_losses if _never_missed(thing, (known, reached), prover)), "no"),
+        missed=dict.fromkeys(
+            (thing for thing in known.undecided_losses if _never_missed(thing, (known, reached), prover)), "no"
+        ),
         promises={promise.id: prove_promise(promise, prover) for promise in promises},
     )
 
 
 def _reachability(prover: Prover, known: Answers) -> Answers:
+    verdicts = {kind: known.verdicts(kind) for kind in KINDS}
     found: dict[str, dict[Any, Verdict]] = {kind: {} for kind in KINDS}
-    for kind, name, number, transition in prover.found():
-        if known.verdicts(kind)[name].answer == "unknown":
-            found[kind][name] = Verdict("yes", partial(prover.route_to, kind, name, number, transition))
-    if prover.complete:
+    if prover.complete:  # what is not found then is unreachable
         never = Verdict("no")
-        for kind in KINDS:
-            for name, verdict in known.verdicts(kind).items():
-                if verdict.answer == "unknown":
-                    found[kind].setdefault(name, never)
+        for kind, group in verdicts.items():
+            found[kind] = {name: never for name, verdict in group.items() if verdict.answer == "unknown"}
+    for kind, name, number, transition in prover.found():
+        if verdicts[kind][name].answer == "unknown":
+            found[kind][name] = Verdict("yes", partial(prover.route_to, kind, name, number, transition))
     return Answers.about_reaching(found)
 
 

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import Any, Literal, Protocol
 
 import numpy as np
+from msgspec import Struct
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.replay import Replay
@@ -33,8 +34,7 @@ KINDS = ("level", "exit", "deed", "tile", "path", "ending")
 """What can be reached."""
 
 
-@dataclass(frozen=True, eq=False)
-class Verdict:
+class Verdict(Struct, frozen=True, eq=False, dict=True):
     """An answer, with a route exactly where it is yes. The route is traced when it is first asked for: those of a
     large flow are long and many."""
 
