@@ -185,6 +185,11 @@ class SurveyColumn(QWidget):
         """Says that the findings are those of an earlier flow, until the next result."""
         self._figures.setText("surveying…")
 
+    @property
+    def complete(self) -> bool:
+        """Whether every finding is listed; if not, the others follow in a moment."""
+        return self._listed >= len(self._wanted)
+
     def cards(self) -> list[FindingCard]:
         """The cards in their order."""
         self._go_on(whole=True)
