@@ -13,8 +13,10 @@ from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level, Walk
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.model.sequence import neighbours
 from mossy_bridge.play.as_played import surely_play_alike
+from mossy_bridge.play.narration import named_move
 from mossy_bridge.play.replay import replay
 from mossy_bridge.play.rules import Rules
+from mossy_bridge.play.state import parse_move
 
 What = Literal["elsewhere", "nowhere", "refers", "walk"]
 
@@ -235,8 +237,13 @@ def _walks(old: Flow, new: Flow, rules: Rules | None) -> Iterator[Consequence]:
         now = replay(after, walk)
         if not now.holds and replay(rules, walk).holds:
             name, move = walk.name or walk.id, now.stopped_at
-            where = f" at move {move + 1} ({walk.moves[move]})" if move is not None else ""
+            where = f" at move {move + 1} ({_move_words(rules, walk.moves[move])})" if move is not None else ""
             yield Consequence("walk", walk.id, f"The recorded walk “{name}” would no longer work{where}.")
+
+
+def _move_words(rules: Rules, text: str) -> str:
+    move = parse_move(text)
+    return named_move(rules, move) if move else text
 
 
 def _replayed(old: Flow, new: Flow) -> list[Walk]:

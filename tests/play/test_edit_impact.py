@@ -47,7 +47,7 @@ class Consequences(unittest.TestCase):
         for rules in (None, Rules(f, resuming=True)):
             (found,) = consequences(f, edits.set_exit(f, "b", "on", opens="never"), rules)
             self.assertEqual((found.what, found.at), ("walk", "w"))
-            self.assertEqual(found.sentence, "The recorded walk “w” would no longer work at move 2 (exit b.on).")
+            self.assertEqual(found.sentence, "The recorded walk “w” would no longer work at move 2 (B: on).")
         self.assertEqual(told(f, edits.set_exit(f, "b", "on", name="Gate")), [])
 
     def test_of_very_many_walks_those_through_what_is_changed_are_tried_first(self):
