@@ -14,6 +14,8 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.flow import Destination
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.app import make_application
 from mossy_bridge.desk.widgets.theme import Look
@@ -163,3 +165,23 @@ class DeskCase(unittest.TestCase):
     def click(self, widget, at, modifier=Qt.KeyboardModifier.NoModifier):
         self.mouse(widget, QEvent.Type.MouseButtonPress, at, modifier=modifier)
         self.mouse(widget, QEvent.Type.MouseButtonRelease, at, modifier=modifier)
+
+
+class StripCase(DeskCase):
+    """A test of the demo with the order strip at hand."""
+
+    def setUp(self):
+        super().setUp()
+        self.open_demo()
+        self.strip = self.window.strip
+
+    def order(self):
+        return [level.id for level in self.window.document.flow.levels]
+
+    def bead(self, level):
+        return self.strip.bead_at(level).toPoint()
+
+    def chain(self):
+        """Lets every exit of one level lead to the next of the order, so that moves have consequences."""
+        self.window.requests.door.edit("chain", lambda flow: edits.set_exit(
+            flow, "slipway", "east_gate", to=Destination(kind="next")))  # fmt: skip

@@ -325,3 +325,11 @@ MAKERS = (random_flow, growing_flow, gathering_flow, roaming_flow, tangled_flow)
 def flows():
     """Flows of two to five levels."""
     return st.integers(0, 2**48).map(random_flow)
+
+
+def three_kinds(count):
+    """For each of so many seeds a flow of each of three kinds."""
+    for seed in range(count):
+        yield random_flow(seed)
+        yield growing_flow(seed)
+        yield gathering_flow(seed)

@@ -4,27 +4,7 @@ import unittest
 
 from PyQt6.QtCore import Qt
 
-from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Destination
-from tests.support.qt import DeskCase
-
-
-class StripCase(DeskCase):
-    def setUp(self):
-        super().setUp()
-        self.open_demo()
-        self.strip = self.window.strip
-
-    def order(self):
-        return [level.id for level in self.window.document.flow.levels]
-
-    def bead(self, level):
-        return self.strip.bead_at(level).toPoint()
-
-    def chain(self):
-        """Lets every exit of one level lead to the next of the order, so that moves have consequences."""
-        self.window.requests.door.edit("chain", lambda flow: edits.set_exit(
-            flow, "slipway", "east_gate", to=Destination(kind="next")))  # fmt: skip
+from tests.support.qt import StripCase
 
 
 class ProposalBar(StripCase):
