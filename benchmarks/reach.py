@@ -15,6 +15,7 @@ import time
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
@@ -60,17 +61,17 @@ def cases() -> dict[str, Callable[[], Flow]]:
     for kind, sizes in (("campaign", (10, 100, 1000, 10_000)), ("marsh", (9, 100, 1000)), ("chain", (5, 10, 15)),
                         ("boards", (10, 100, 1000))):  # fmt: skip
         for size in sizes:
-            found[f"{kind} {size}"] = lambda kind=kind, size=size: KINDS[kind](size)  # type: ignore[misc]
+            found[f"{kind} {size}"] = partial(KINDS[kind], size)
     for keys, locks in ((6, 3), (10, 5), (40, 10)):
-        found[f"hub, {keys} keys, {locks} locks"] = lambda keys=keys, locks=locks: hub(keys, locks)  # type: ignore[misc]
+        found[f"hub, {keys} keys, {locks} locks"] = partial(hub, keys, locks)
     for count in (3, 6):
-        found[f"{count} dials of 10"] = lambda count=count: dials(count, 10)  # type: ignore[misc]
+        found[f"{count} dials of 10"] = partial(dials, count, 10)
     for count in (10, 20):
-        found[f"{count} switches"] = lambda count=count: switches(count)  # type: ignore[misc]
+        found[f"{count} switches"] = partial(switches, count)
     for levels, count in ((100, 8), (1000, 12), (1000, 16)):
-        found[f"sluices {levels}, {count}"] = lambda levels=levels, count=count: sluices(levels, count)  # type: ignore[misc]
+        found[f"sluices {levels}, {count}"] = partial(sluices, levels, count)
     for keys, doors in ((4, 8), (12, 24)):
-        found[f"spent, {keys} keys, {doors} doors"] = lambda k=keys, d=doors: spent(k, d)  # type: ignore[misc]
+        found[f"spent, {keys} keys, {doors} doors"] = partial(spent, keys, doors)
     return found
 
 
