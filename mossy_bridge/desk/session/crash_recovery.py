@@ -134,32 +134,34 @@ class Recovery(QObject):
 
     def _forget(self) -> None:
         self._journal.close()
+        # before the lock is given up, for a journal without one counts as left behind
+        _remove(self._file, ".journal", ".fresh")
         if self._lock:
             self._lock.unlock()
             self._lock = None
-        _remove(self._file)
         self._works()  # there is nothing left that is not kept
 
     # -- what others have left -------------------------------------------------------------------------
 
     def left_behind(self) -> list[Left]:
         """Unsaved work of programs that no longer run, the latest first; what cannot be read comes last."""
-        files = [file for file in sorted(self._folder.glob("*.journal")) if _abandoned(file.with_suffix(".lock"))]
-        found = [Left(file, _entry(file)) for file in files]
+        others = [file for file in sorted(self._folder.glob("*.journal")) if file != self._file]
+        abandoned = [file for file in others if _abandoned(file.with_suffix(".lock"))]
+        found = [Left(file, _entry(file)) for file in abandoned if file.exists()]
         return sorted(found, key=lambda left: -(left.entry.when or 0) if left.entry else 1)
 
 
 def forget(left: Left) -> None:
     """Throws away what was left behind."""
-    _remove(left.file)
+    _remove(left.file, ".journal", ".fresh", ".lock")
 
 
 def _why(error: Exception) -> str:
     return getattr(error, "strerror", "") or f"{type(error).__name__}: {error}"
 
 
-def _remove(file: Path) -> None:
-    for suffix in (".journal", ".fresh", ".lock"):
+def _remove(file: Path, *suffixes: str) -> None:
+    for suffix in suffixes:
         with suppress(OSError):
             file.with_suffix(suffix).unlink()
 
