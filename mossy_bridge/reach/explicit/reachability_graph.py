@@ -71,7 +71,8 @@ class ReachabilityGraph:
     def route(self, number: int, last: Move | None = None, into: str = "") -> Route:
         """A shortest route to a state, and by a last move; where locations stand for several levels, into the one
         named."""
-        return self.system.route(self.transitions_to(number), last, into, self.vector(number))
+        vector = 0 if self.system.tells_level else self.vector(number)  # asked only where levels are joined
+        return self.system.route(self.transitions_to(number), last, into, vector)
 
     def transitions_to(self, number: int) -> list[int]:
         """The transitions by which a state was first reached."""

@@ -362,8 +362,8 @@ class ProgramGraph:
         """The moves of some transitions one after the other, and a last one. Where it leads is told by these alone, so
         no level and no vector need be named."""
         del into, vector
-        moves = (self.transitions[number].move for number in transitions)
-        return (*moves, last) if last else tuple(moves)
+        moves = tuple([self.transitions[number].move for number in transitions])
+        return (*moves, last) if last else moves
 
     # -- updates ---------------------------------------------------------------------------------------
 
