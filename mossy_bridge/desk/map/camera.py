@@ -27,8 +27,9 @@ class Camera:
 
     def pixel_of(self, point: QPointF) -> QPoint:
         """Where a point of the map is on the view."""
-        area = self.area()
-        return QPointF((point.x() - area.left()) * self.scale, (point.y() - area.top()) * self.scale).toPoint()
+        size = self._size()
+        x, y = (point.x() - self.centre.x()) * self.scale, (point.y() - self.centre.y()) * self.scale
+        return QPointF(x + size.width() / 2, y + size.height() / 2).toPoint()
 
     def point_at(self, pixel: QPointF) -> QPointF:
         """The point of the map under a pixel."""
