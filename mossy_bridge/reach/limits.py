@@ -109,15 +109,15 @@ class Limits(Struct, frozen=True, kw_only=True):
     """For so many hitting sets a short route into a state that lacks them is searched for."""
     route_places: int = 40_000
     """Among more pairs of location and discrete part than this, shortest routes are not searched for."""
-    route_needs: int = 10_000
-    """So many needs are expanded in search of one shortest route,"""
-    route_needs_altogether: int = 400_000
+    route_subgoals: int = 10_000
+    """So many subgoals are expanded in search of one shortest route,"""
+    route_subgoals_altogether: int = 400_000
     """so many for all of them,"""
-    crossing_needs: int = 40_000
+    crossing_subgoals: int = 40_000
     """and so many for all where arrivals count first, as that is asked of every level at once."""
-    needs_per_place: int = 250
-    """More incomparable needs at one place are too many;"""
-    needs_per_place_until_stopped: int = 10_000
+    subgoals_per_place: int = 250
+    """More incomparable subgoals with one discrete part are too many;"""
+    subgoals_per_place_until_stopped: int = 10_000
     """or so many where the time alone ends the search."""
     greed: int = 2
     """Where shortest routes are too hard to find, those found may be so many times as long."""

@@ -71,10 +71,10 @@ class RegressionAStar:
         """The bits of subgoals that must be had, as against those of deeds that do not count."""
         self._expanded = 0
         self._stop, limits = stop, program.limits
-        self.most_subgoals_here = limits.needs_per_place_until_stopped if stop else limits.needs_per_place
+        self.most_subgoals_here = limits.subgoals_per_place_until_stopped if stop else limits.subgoals_per_place
         """More incomparable subgoals with one discrete part than this are too many."""
-        self._most_each = limits.route_needs
-        self._most = limits.crossing_needs if weight is crossings_first else limits.route_needs_altogether
+        self._most_each = limits.route_subgoals
+        self._most = limits.crossing_subgoals if weight is crossings_first else limits.route_subgoals_altogether
         self.known_costs: dict[Subgoal, int] = {}
         """Subgoals whose cost is known; with greed, what it is at most."""
         self._parent: dict[Subgoal, tuple[Subgoal, int]] = {}

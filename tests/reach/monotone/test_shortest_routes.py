@@ -75,7 +75,7 @@ class Routes(unittest.TestCase):
         self.assertIsNone(self.routes.route_to("level", "nowhere"))
 
     def test_where_looking_takes_too_long_a_near_goal_is_found_greedily_or_none(self):
-        prover = proofs_of(marsh(), Limits(route_needs=5))
+        prover = proofs_of(marsh(), Limits(route_subgoals=5))
         search = RegressionAStar(prover.routes.graph, moves)
         with self.assertRaises(GivenUp):
             search.nearest(dict.fromkeys(prover.routes.graph.endings(), 1))
