@@ -1,5 +1,6 @@
 """The program on terminals of all kinds: what they cannot show, what is closed or full, and Ctrl+C."""
 
+import contextlib
 import json
 import os
 import shutil
@@ -101,6 +102,9 @@ class Terminal(unittest.TestCase):
             )  # fmt: skip
             time.sleep(after)
             program.send_signal(signal.SIGINT)
+            with contextlib.suppress(subprocess.TimeoutExpired):
+                program.wait(10)
+            program.send_signal(signal.SIGINT)  # Python itself may lose one while it starts; an ended program gets none
             _, errors = program.communicate(timeout=30)
             if program.returncode != -signal.SIGINT and b"<frozen" not in errors:  # before any line of ours is run
                 self.assertEqual((program.returncode, errors), (130, b"interrupted\n"), after)
