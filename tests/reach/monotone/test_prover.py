@@ -120,7 +120,7 @@ class ByHand(unittest.TestCase):
         self.assertIsNone(routes(prover).get("ending won"))
         self.assertEqual(len(routes(prover)["level rest"]), 4)
 
-    def test_the_poorest_may_be_stuck_where_the_richest_is_not(self):
+    def test_a_lower_bound_may_be_stuck_where_a_maximal_state_is_not(self):
         f = flow(play_level("a", way("drop", "b"), deeds=[deed("d", "gain f")]),
                  play_level("b", way("win", "won", opens="has f")), facts=("f",))  # fmt: skip
         prover = proofs_of(f)

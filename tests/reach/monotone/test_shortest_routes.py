@@ -55,7 +55,7 @@ class Routes(unittest.TestCase):
         self.assertEqual(self.routes.crossings(levels), {"start": 0, "far": 1, "near": 1, "farther": 2, "quay": 3})
 
     def test_a_deed_that_ends_an_arrival_is_made_at_once(self):
-        # the richest have rung the bell in the yard, and are never at the door with it rung and no longer just arrived
+        # maximal states have rung the bell in the yard, and are never at the door with it rung and no longer just arrived
         door = {
             "id": "door",
             "area": [0, 0, 4, 4],
