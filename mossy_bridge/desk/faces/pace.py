@@ -82,6 +82,8 @@ class PaceFace(QWidget):
         """Shows another flow, or another survey of it."""
         survey = result.survey if result else None
         if survey is None:
+            self._asked_for = None
+            self._task.cancel()  # what it would bring is about the flow before
             self._on_done([])
         elif survey is not self._asked_for:
             self._asked_for = survey

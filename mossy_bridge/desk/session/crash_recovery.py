@@ -121,9 +121,10 @@ class Recovery(QObject):
     def _write(self, flow: Flow, title: str, path: Path | None) -> None:
         self._folder.mkdir(parents=True, exist_ok=True)
         if self._lock is None:
-            self._lock = _lock(self._file.with_suffix(".lock"))
-            if not self._lock.tryLock(0):
+            lock = _lock(self._file.with_suffix(".lock"))
+            if not lock.tryLock(0):
                 raise OSError("the lock of the journal could not be taken")
+            self._lock = lock  # only once it is held: without one, another start would take the journal for left behind
         self._journal.write(flow, title, path, time.time())
         self._works()
 

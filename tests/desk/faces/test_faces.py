@@ -109,6 +109,16 @@ class Pace(DeskCase):
         self.assertEqual(len(face._plot.listDataItems()), 4)
         face.grab()
 
+    def test_walks_of_another_flow_are_not_shown_for_one_just_opened(self):
+        self.open_demo()
+        face, result = self.window.pace, self.window.result
+        face.show_flow(result.flow, result)
+        face.show_flow(result.flow, None)
+        self.wait_until(lambda: not face.busy, "the work to end")
+        self.assertEqual(face.table.rowCount(), 0)
+        face.show_flow(result.flow, result)
+        self.wait_until(lambda: face.table.rowCount() == 3, "walks")
+
 
 class Patterns(DeskCase):
     def test_make_base_change_take_back_and_detach(self):

@@ -89,6 +89,24 @@ class Crash(DeskCase):
         self.window.document.save(self.folder / "x.mossy")
         self.wait_until(lambda: not recovery.file.exists(), "the journal to be dropped")
 
+    def test_nothing_is_written_while_its_lock_cannot_be_held(self):
+        recovery = Recovery(self.window.document, self.folder / "r")
+        told = []
+        recovery.failed.connect(told.append)
+        lock = recovery.file.with_suffix(".lock")
+        lock.mkdir(parents=True)
+        self.open_demo()
+        for name in ("X", "Y"):
+            self.window.requests.levels.set("slipway", name=name)
+            recovery.keep_now()
+            self.assertFalse(recovery.file.exists())  # another start would take it for left behind
+        self.wait_until(lambda: told, "the failure to be told")
+        lock.rmdir()
+        self.window.requests.levels.set("slipway", name="Z")
+        recovery.keep_now()
+        self.assertTrue(recovery.file.exists())
+        self.assertEqual(Recovery(self.window.document, self.folder / "r").left_behind(), [])
+
 
 if __name__ == "__main__":
     unittest.main()
