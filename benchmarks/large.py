@@ -109,6 +109,17 @@ def chain(locks: int) -> Flow:
     return _flow(f"chain of {locks} locks", levels, [f"key{i}" for i in range(locks)])
 
 
+def line(levels: int) -> Flow:
+    """Levels in a line, none of which leads back, with a coin in each: every coin but the last can be missed."""
+    coin = {"id": "coin", "name": "Coin", "effects": ["add 1 coins"]}
+    ways = [_way("on", f"l{number + 1}") for number in range(levels - 1)]
+    made = [
+        {**_level(f"l{number}", [way], deeds=[coin]), "code": f"1-{number + 1}", "name": f"Level {number + 1}"}
+        for number, way in enumerate([*ways, _end()])
+    ]
+    return _flow(f"line of {levels}", made, [{"id": "coins", "kind": "count", "high": 999}])
+
+
 def spent(keys: int, doors: int) -> Flow:
     """Keys that are spent on doors: each opens one door for good, and which is opened first matters."""
     facts: list[object] = [{"id": "keys", "kind": "count", "high": keys}]

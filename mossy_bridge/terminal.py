@@ -27,9 +27,18 @@ def say(text: object, err: bool = False, nl: bool = True) -> None:
 
 def say_json(values: Any) -> None:
     """Prints values as JSON, which stays JSON whatever the terminal can show."""
+    import msgspec  # only whoever prints JSON waits for it
+
+    text = msgspec.json.format(msgspec.json.encode(values), indent=2).decode()
     plain = (sys.stdout.encoding or "").lower().replace("-", "") != "utf8"
-    text = json.dumps(values, ensure_ascii=plain, indent=2)
-    click.echo(re.sub("[\x7f-\x9f]", lambda found: f"\\u{ord(found[0]):04x}", text))
+    if not text.isascii() or "\x7f" in text:
+        text = re.sub("[^\x00-\x7e]" if plain else "[\x7f-\x9f]", _escaped, text)
+    click.echo(text)
+
+
+def _escaped(found: re.Match[str]) -> str:
+    """A character as JSON writes it in ASCII."""
+    return json.dumps(found[0])[1:-1] if found[0] != "\x7f" else "\\u007f"
 
 
 def prepare() -> None:
@@ -48,6 +57,24 @@ def _end_now(_number: int, _frame: FrameType | None) -> NoReturn:
     shown_again = b"\x1b[?25h\n" if os.isatty(2) else b""  # a progress bar hides the cursor
     os.write(2, shown_again + b"interrupted\n")
     os._exit(INTERRUPTED)
+
+
+@contextmanager
+def ended_at_once() -> Iterator[None]:
+    """Ends the process with what it was asked for. To take apart all that was loaded would take longer than a small
+    survey; with a window it is done all the same, for Qt writes its settings then."""
+    status = 0
+    try:
+        yield
+    except SystemExit as error:
+        if not isinstance(error.code, int):
+            raise
+        status = error.code
+    if "PyQt6" not in sys.modules:
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(status)
+    sys.exit(status)
 
 
 @contextmanager

@@ -1,13 +1,14 @@
 """What a check finds, and what the designer has accepted of it."""
 
 from collections.abc import Callable, Iterable, Iterator
+from functools import cached_property
 from typing import Literal
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Flow, Waiver
-from mossy_bridge.play.state import Move
+from mossy_bridge.reach.system.routes import Route
 
 Severity = Literal["error", "warning", "hint"]
 Chapter = Literal["structure", "reachability", "places", "transitions", "upkeep"]
@@ -20,7 +21,12 @@ class Repair(Struct, frozen=True):
     edit: Callable[[Flow], Flow]
 
 
-class Finding(Struct, frozen=True):
+def known(route: Route) -> Callable[[], Route]:
+    """The trace of a route that is known already."""
+    return lambda: route
+
+
+class Finding(Struct, frozen=True, eq=False, dict=True):
     """Something the survey found. ``at`` are short places, the main one first."""
 
     check: str
@@ -28,10 +34,16 @@ class Finding(Struct, frozen=True):
     at: tuple[str, ...]
     message: str
     why: str
-    route: tuple[Move, ...] = ()
+    trace: Callable[[], Route] = tuple
     repair: Repair | None = None
     waived: str = ""
     """The reason for which the designer accepted it; "" while that has not happened."""
+
+    @cached_property
+    def route(self) -> Route:
+        """The moves that show it, traced when somebody looks at them first: many findings of a large flow have long
+        ones."""
+        return self.trace()
 
 
 def accepted_by(finding: Finding) -> Iterator[tuple[str, str]]:
@@ -63,7 +75,7 @@ class Found(Struct, frozen=True):
 
     at: tuple[str, ...]
     message: str
-    route: tuple[Move, ...] = ()
+    trace: Callable[[], Route] = tuple
     repair: Repair | None = None
     severity: Severity | None = None
     """Where it differs from the check's own."""

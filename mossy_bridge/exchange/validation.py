@@ -23,6 +23,9 @@ MOST_TOLD = 100
 """Of more problems than this only so many are told, and how many more there are."""
 DEEPEST = 40
 """How many destinations may stand in one another, or objects and lists in a value to deliver."""
+MOST_PASSED = 10_000
+"""Of the plain values that have passed so many are remembered for each class."""
+_PLAIN = (str, int, float, bool)
 LINE_BREAKS = "\n\r\t"
 """The control characters that notes and messages may have."""
 _CONTROL = re.compile("[\x00-\x1f\x7f-\x9f]")
@@ -48,6 +51,19 @@ class Pairs(dict[str, Any]):
     twice: tuple[str, ...] = ()
 
 
+@cache
+def _required(cls: type) -> tuple[str, ...]:
+    """The fields of a class that may not be left out."""
+    return tuple(name for name, field in struct_fields(cls).items() if field.required)
+
+
+@cache
+def _passed(_cls: type) -> set[tuple[str, type, Any]]:
+    """Plain values, with their field, that have passed: the levels of a large flow have mostly the same ones. (1, 1.0
+    and true are equal, so their types are looked at, too.)"""
+    return set()
+
+
 @lru_cache(maxsize=1)
 def flow_type() -> mi.Type:
     """What msgspec knows of the shape of a flow."""
@@ -57,9 +73,29 @@ def flow_type() -> mi.Type:
 @cache
 def struct_fields(cls: type) -> dict[str, mi.Field]:
     """What is known of each field of a class that a file has, by its name there."""
-    info = mi.type_info(cls)
-    assert isinstance(info, mi.StructType)
-    return {field.encode_name: field for field in info.fields if field.name not in INTERNAL}
+    return {field.encode_name: field for field in _struct_types()[cls].fields if field.name not in INTERNAL}
+
+
+@lru_cache(maxsize=1)
+def _struct_types() -> dict[type, mi.StructType]:
+    """Every class that a flow is made of. To ask for each by itself takes as often as long."""
+    found: dict[type, mi.StructType] = {}
+    waiting = [flow_type()]
+    while waiting:
+        kind = waiting.pop()
+        match kind:
+            case mi.StructType() if kind.cls not in found:
+                found[kind.cls] = kind
+                waiting += [field.type for field in kind.fields]
+            case mi.VarTupleType():
+                waiting.append(kind.item_type)
+            case mi.UnionType():
+                waiting += kind.types
+            case mi.DictType():
+                waiting.append(kind.value_type)
+            case mi.Metadata():
+                waiting.append(kind.type)
+    return found
 
 
 def problems(tree: Any) -> list[str]:
@@ -113,14 +149,19 @@ def _in_struct(value: Any, cls: type, at: str) -> Iterator[Problem]:
         return
     prefix = f"{at}." if at else ""
     yield from _standing_twice(value, prefix)
-    fields = struct_fields(cls)
+    fields, passed = struct_fields(cls), _passed(cls)
     for key, item in value.items():
-        if key in fields:
-            yield from _problems(item, fields[key].type, f"{prefix}{key}")
-        else:
+        if key not in fields:
             yield Problem(f"{prefix}{_short(key)}", "unknown field", fields)
-    for name, field in fields.items():
-        if field.required and name not in value:
+        elif item.__class__ not in _PLAIN:
+            yield from _problems(item, fields[key].type, f"{prefix}{key}")
+        elif (key, item.__class__, item) not in passed:
+            found = list(_problems(item, fields[key].type, f"{prefix}{key}"))
+            yield from found
+            if not found and len(passed) < MOST_PASSED:
+                passed.add((key, item.__class__, item))
+    for name in _required(cls):
+        if name not in value:
             yield Problem(f"{prefix}{name}", "is missing")
     yield from _extra_rules(value, cls, prefix)
 
@@ -169,8 +210,17 @@ def _in_numbers(value: Any, kind: mi.TupleType, at: str) -> Iterator[Problem]:
     if not isinstance(value, list) or len(value) != len(kind.item_types):
         yield Problem(at, f"expected {len(kind.item_types)} numbers: x, y, width, height")
         return
+    if all(map(_fits, value, kind.item_types)):
+        return
     for index, (part, item) in enumerate(zip(value, kind.item_types, strict=True)):
         yield from _problems(part, item, f"{at}[{index}]")
+
+
+def _fits(value: Any, kind: mi.Type) -> bool:
+    """Whether a value is surely a number within the bounds of its kind; of most numbers nothing else need be asked."""
+    if not isinstance(kind, mi.FloatType) or value.__class__ not in (int, float) or kind.gt is not None:
+        return False
+    return kind.ge is not None and kind.le is not None and bool(kind.ge <= value <= kind.le)
 
 
 def _in_map(value: Any, kind: mi.DictType, at: str) -> Iterator[Problem]:

@@ -57,6 +57,14 @@ def begins(ascending: NDArray[np.integer], count: int, limits: Limits) -> Number
     return np.cumsum(found, out=found)
 
 
+def unique(numbers: NDArray[np.integer]) -> Numbers:
+    """Each of the numbers once, ascending. NumPy's own loads its masked arrays for that, which takes longer than a
+    small survey."""
+    ordered = np.sort(numbers).astype(np.int64)
+    found: Numbers = ordered[np.concatenate([[True], ordered[1:] != ordered[:-1]])] if len(ordered) else ordered
+    return found
+
+
 def distinct(numbers: NDArray[np.integer], mark: Bools) -> Numbers:
     """Each of the numbers once, ascending, and all of them marked."""
     mark[numbers] = True
@@ -64,11 +72,7 @@ def distinct(numbers: NDArray[np.integer], mark: Bools) -> Numbers:
         among = np.zeros(len(mark), dtype=np.bool_)
         among[numbers] = True
         return np.flatnonzero(among)
-    if len(numbers) < 2:
-        return numbers.astype(np.int64)
-    ordered = np.sort(numbers).astype(np.int64)
-    found: Numbers = ordered[np.concatenate([[True], ordered[1:] != ordered[:-1]])]
-    return found
+    return unique(numbers)
 
 
 def or_into(found: Vectors, places: NDArray[np.integer], bits: Vectors) -> None:

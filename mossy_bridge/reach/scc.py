@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from mossy_bridge.reach.arrays import Ints, Numbers, grouped, spans
+from mossy_bridge.reach.arrays import Ints, Numbers, grouped, spans, unique
 from mossy_bridge.reach.limits import Limits
 
 
@@ -70,7 +70,7 @@ def component_layers(components: Ints, source: Ints, target: Ints, limits: Limit
     above, below = components[source], components[target]
     apart = above != below
     count = int(components.max(initial=-1)) + 1
-    pairs = np.unique(above[apart].astype(np.int64) * count + below[apart])
+    pairs = unique(above[apart].astype(np.int64) * count + below[apart])
     above, below = (pairs // max(count, 1)).astype(np.int64), (pairs % max(count, 1)).astype(np.int64)
     left = np.bincount(above, minlength=count)
     first_out = np.concatenate([[0], np.cumsum(left)])

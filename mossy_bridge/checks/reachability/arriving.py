@@ -1,6 +1,7 @@
 """What happens, or was left over, at the moment of an arrival."""
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 
@@ -34,7 +35,7 @@ def fires_on_arrival(here: Inspection) -> Iterator[Found]:
             spawn = level.spawn(state.respawn) if exit_.source.trigger.kind == "touch" else None
             cause = f"its area covers {spawn.name or spawn.id}" if spawn else "its condition is already true"
             message = f"{here.title(at)} fires at once on arrival: {cause}."
-            yield Found((at,), message, graph.route(number))
+            yield Found((at,), message, partial(graph.route, number))
 
 
 def _harmless(level: Level, exit_: ReadyExit) -> bool:
@@ -69,7 +70,7 @@ def left_over_facts(here: Inspection) -> Iterator[Found]:
                 said.add(at)
                 names = ", ".join(here.title(fact) for fact in left)
                 message = f"{here.title(at)} begins at {first.title} again with {names} left over from before."
-                yield Found((at, *left), message, graph.route(int(number), move))
+                yield Found((at, *left), message, partial(graph.route, int(number), move))
                 break
 
 

@@ -1,6 +1,7 @@
 """Unlock conditions and progress marks, asked in every reachable state."""
 
 from collections.abc import Callable, Iterator
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,7 @@ from mossy_bridge.model.flow import Deed, Exit, Level
 from mossy_bridge.model.sequence import neighbour
 from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move, MoveKind
-from mossy_bridge.reach.survey.result import as_sure
+from mossy_bridge.reach.arrays import Bools
 
 States = NDArray[np.int64]
 """Numbers of states."""
@@ -114,16 +115,18 @@ def never_holds(here: Inspection) -> Iterator[Found]:
 @check("opened-unseen", "warning", "reachability", "The player can skip the level before it.")
 def opened_unseen(here: Inspection) -> Iterator[Found]:
     survey = here.survey
-    for level in here.flow.levels:
-        before = neighbour(here.flow, level.id, -1) if _asks_progress(level) else None
-        if before is None:
-            continue
-        opens = survey.graph.holds(level.opens, np.arange(len(survey.graph)))
-        early = opens & survey.explored.missable.can_be_open(before.id)
-        if early.any():
+    asking = [(level, neighbour(here.flow, level.id, -1)) for level in here.flow.levels if _asks_progress(level)]
+    pairs = [(level, before) for level, before in asking if before]
+    every = np.arange(len(survey.graph))
+
+    def opens(at: int) -> Bools:
+        return survey.graph.holds(pairs[at][0].opens, every)
+
+    early = survey.explored.missable.routes_leaving_open([before.id for _, before in pairs], opens)
+    for at, (level, before) in enumerate(pairs):
+        if at in early:
             message = f"{level.title} opens before {before.title}, the level before it, has been seen."
-            route = survey.explored.missable.route_leaving_open(before.id, early)
-            yield Found((level.id,), message, as_sure(route, survey.settled))
+            yield Found((level.id,), message, early[at].as_sure(survey.settled).trace)
 
 
 def _asks_progress(level: Level) -> bool:
@@ -151,8 +154,8 @@ def _lowered(here: Inspection, level: Level, thing: Deed | Exit, mark: str) -> I
     for number in survey.graph.differing(survey.graph.states_with(move), survey.rules.words.index):
         if sinks(survey.graph.state(int(number)).facts):
             at, name = f"{level.id}.{thing.id}", here.title(mark)
-            route = survey.graph.route(int(number), move)
-            yield Found((at, mark), f"{here.title(at)} lowers {name}, which was already further along.", route)
+            trace = partial(survey.graph.route, int(number), move)
+            yield Found((at, mark), f"{here.title(at)} lowers {name}, which was already further along.", trace)
             return
 
 

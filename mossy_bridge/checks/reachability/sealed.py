@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from mossy_bridge.checks.finding import Found
+from mossy_bridge.checks.finding import Found, known
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.play.state import Ended, Move, State
@@ -25,7 +25,7 @@ def stuck(here: Inspection) -> Iterator[Found]:
     by = f", after {here.title(sealed[0])}" if sealed else ""
     kind = here.survey.rules.levels[level].source.kind
     told = "from there no ending can be reached in the same run" if kind == "play" else "nothing can be done there"
-    yield Found((level, *sealed), f"The player can get stuck in {here.title(level)}{by}: {told}.", verdict.route)
+    yield Found((level, *sealed), f"The player can get stuck in {here.title(level)}{by}: {told}.", verdict.trace)
 
 
 @check("can-be-missed", "hint", "reachability", "A player who goes on may want it and be unable to go back.")
@@ -34,9 +34,9 @@ def can_be_missed(here: Inspection) -> Iterator[Found]:
         if answer != "yes":
             continue
         at = thing if isinstance(thing, str) else ".".join(thing)
-        route = here.survey.route_to_loss(thing)
-        where = here.title(route[-1].level) if route else here.title(at)
-        yield Found((at,), f"{here.title(at)} can be missed for good, by going on from {where}.", route)
+        loss = here.survey.losses[thing]
+        message = f"{here.title(at)} can be missed for good, by going on from {here.title(loss.left or at)}."
+        yield Found((at,), message, loss.trace)
 
 
 @check("loops-by-itself", "error", "reachability", "The game hangs, going round without the player.")
@@ -45,7 +45,7 @@ def loops_by_itself(here: Inspection) -> Iterator[Found]:
     if verdict.answer != "yes":
         return
     level = _place_after(here, verdict.route)
-    yield Found((level,), f"From {here.title(level)} forced exits go round in a circle by themselves.", verdict.route)
+    yield Found((level,), f"From {here.title(level)} forced exits go round in a circle by themselves.", verdict.trace)
 
 
 def _place_after(here: Inspection, route: tuple[Move, ...]) -> str:
@@ -68,4 +68,4 @@ def resume_stuck(here: Inspection) -> Iterator[Found]:
     stop = Budget(LONGEST, here.cancelled).until(1.0)
     for move, route in lost_when_resumed(survey, stop):
         at = _thing_moved(move)
-        yield Found((at,), f"Resuming the game that {here.title(at)} saves, the player is stuck.", route)
+        yield Found((at,), f"Resuming the game that {here.title(at)} saves, the player is stuck.", known(route))

@@ -1,6 +1,7 @@
 """A survey's results as plain values and as text, for people and for other programs."""
 
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 from typing import Any
 
 from mossy_bridge.checks.finding import Finding
@@ -57,7 +58,13 @@ def finding_values(finding: Finding) -> dict[str, Any]:
 
 def route_texts(route: Sequence[Move]) -> list[str]:
     """A route as a recorded walk writes it."""
-    return [str(move) for move in route]
+    return list(map(_move_text, route))
+
+
+@lru_cache(maxsize=1 << 16)
+def _move_text(move: Move) -> str:
+    """The routes of a large flow have a million moves, of which few differ."""
+    return str(move)
 
 
 def _level(survey: Survey, name: str) -> dict[str, Any]:

@@ -94,6 +94,6 @@ def numbers_disagree(here: Inspection) -> Iterator[Found]:
 def level_planned(here: Inspection) -> Iterator[Found]:
     for level in here.flow.levels:
         if level.status == "planned" and here.survey.levels[level.id].answer == "yes":
-            route = here.survey.levels[level.id].route
+            trace = here.survey.levels[level.id].trace
             severity: Severity | None = "error" if here.final else None
-            yield Found((level.id,), f"{level.title} is reached, but only planned.", route, severity=severity)
+            yield Found((level.id,), f"{level.title} is reached, but only planned.", trace, severity=severity)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.finding import Found, Repair, known
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import upkeep
@@ -23,7 +23,7 @@ def promise_broken(here: Inspection) -> Iterator[Found]:
         answer = here.survey.promises[promise.id]
         if answer.holds == "no":
             message = f"The promise “{promise.name or _said(here, promise)}” is broken: {_BROKEN[promise.kind]}."
-            yield Found((promise.id,), message, answer.route or ())
+            yield Found((promise.id,), message, known(answer.route or ()))
 
 
 def _said(here: Inspection, promise: Promise) -> str:

@@ -67,7 +67,8 @@ def _cells(rect: QRectF) -> Iterator[tuple[int, int]]:
 
 
 class MapScene:
-    """Cards and bridges of one flow. ``show`` takes another and says which rectangles changed."""
+    """Cards and bridges of one flow. ``show`` takes another and says which rectangles changed; ``showing`` does so bit
+    by bit, since a new map of thousands of levels takes longer than a window may stand still."""
 
     def __init__(self) -> None:
         self.flow = Flow()
@@ -86,17 +87,26 @@ class MapScene:
         self._to: dict[str, dict[BridgeName, None]] = defaultdict(dict)
         self._index = Index()
         self._faraway: dict[tuple[int, int], Faraway] = {}
+        self._whole = True
+        """Whether all of the flow is shown."""
 
     # -- taking another flow ---------------------------------------------------------------------------
 
     def show(self, flow: Flow, result: Appraisal | None) -> list[QRectF]:
         """Takes a flow with its patterns filled in, as far as the latest survey knows it; levels it does not
         know stand on the shelf. Returns the rectangles in which something has changed."""
-        changed = self._changed_levels(flow, result)
-        dirty = self._show_all(flow, result) if changed is None else self._show_changed(flow, changed)
-        for rect in dirty:
-            self._forget_faraway(rect)
-        return dirty
+        return [rect for dirty in self.showing(flow, result) for rect in dirty]
+
+    def showing(self, flow: Flow, result: Appraisal | None) -> Iterator[list[QRectF]]:
+        """The same bit by bit, each the rectangles that changed by it. Whoever takes another flow before the end need
+        not go on."""
+        changed = self._changed_levels(flow, result) if self._whole else None
+        self._whole = False
+        for dirty in self._show_all(flow, result) if changed is None else self._show_changed(flow, changed):
+            for rect in dirty:
+                self._forget_faraway(rect)
+            yield dirty
+        self._whole = True
 
     def _changed_levels(self, flow: Flow, result: Appraisal | None) -> list[Level] | None:
         """The levels that differ from those shown; None where more than single levels has changed."""
@@ -107,23 +117,23 @@ class MapScene:
         changed = [(one, other) for one, other in zip(old.levels, flow.levels, strict=True) if one is not other]
         return None if any(one.id != other.id for one, other in changed) else [other for _, other in changed]
 
-    def _show_changed(self, flow: Flow, changed: list[Level]) -> list[QRectF]:
+    def _show_changed(self, flow: Flow, changed: list[Level]) -> Iterator[list[QRectF]]:
         self.flow = flow
         cards = dict(self.layout.cards)
         for level in changed:
             self._levels[level.id] = level
             cards[level.id] = replace(cards[level.id], level=level)
         self.layout = replace(self.layout, cards=cards)
-        dirty = [rect for level in changed for rect in self._show_card(cards[level.id])]
+        yield [rect for level in changed for rect in self._show_card(cards[level.id])]
         # What led into a changed level, and what may now: a level that names it without a bridge yet.
         # Two ways there and back are one bridge, so a level that was led to may have to draw its own now.
         touched = [name for level in changed for name in (*self._to[level.id], *self._from.get(level.id, ()))]
         beside = {end for name in touched for end in (name[0], name[2])}
         leading = {to.level for level in changed for exit_ in level.exits if (to := exit_.to)}
-        return dirty + self._show_bridges_from([self._levels[n] for n in {lv.id for lv in changed} | beside | leading
-                                                if n in self._levels])  # fmt: skip
+        yield from self._show_bridges_from([self._levels[n] for n in {lv.id for lv in changed} | beside | leading
+                                            if n in self._levels])  # fmt: skip
 
-    def _show_all(self, flow: Flow, result: Appraisal | None) -> list[QRectF]:
+    def _show_all(self, flow: Flow, result: Appraisal | None) -> Iterator[list[QRectF]]:
         turned = flow.units.y != self.flow.units.y
         if result is not self._result:
             self._standing, self._reasons = Standing(result), _reasons(result)
@@ -146,9 +156,10 @@ class MapScene:
             self._index.lift(name)
             for bridge in self._from.pop(name, []):
                 dirty += self._drop_bridge(bridge)
+        yield dirty
         for placed in self.layout.cards.values():
-            dirty += self._show_card(placed)
-        return dirty + self._show_bridges_from(flow.levels)
+            yield self._show_card(placed)
+        yield from self._show_bridges_from(flow.levels)
 
     def _show_card(self, placed: Placed) -> list[QRectF]:
         level, name = placed.level, placed.level.id
@@ -165,13 +176,13 @@ class MapScene:
         self._index.put(name, card.bounds)
         return [*dirty, card.bounds]
 
-    def _show_bridges_from(self, levels: Iterable[Level]) -> list[QRectF]:
-        dirty: list[QRectF] = []
+    def _show_bridges_from(self, levels: Iterable[Level]) -> Iterator[list[QRectF]]:
         wording = Wording(self.flow)
         leads = self._result.levels_led_to if self._result else {}
         verdicts = self._result.survey.exits if self._result else {}
         cards = self.layout.cards
         for level in levels:
+            dirty: list[QRectF] = []
             found = {(level.id, c.exit, c.target): c for c in self._crossings_of(level, self._levels, leads)}
             for name in self._from.get(level.id, ()):
                 if name not in found:
@@ -192,7 +203,7 @@ class MapScene:
                 self._to[crossing.target][name] = None
                 self._index.put(name, bridge.bounds)
                 dirty.append(bridge.bounds)
-        return dirty
+            yield dirty
 
     def _drop_bridge(self, name: BridgeName) -> list[QRectF]:
         bridge = self.bridges.pop(name, None)

@@ -1,8 +1,9 @@
 """The map: shows the flow, lets one select, pan and zoom, draw crossings from door to landing, and move cards."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
+from time import perf_counter
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QContextMenuEvent,
     QHelpEvent,
@@ -32,6 +33,9 @@ from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import Resolver
+
+AT_ONCE = 0.02
+"""Seconds spent on showing another flow before other events have their turn."""
 
 
 class MapView(QWidget):
@@ -64,6 +68,12 @@ class MapView(QWidget):
         """From a press to a release."""
         self._fitted = False
         self._walk: tuple[str, Collection[str]] | None = None
+        self._showing: Iterator[list[QRectF]] = iter(())
+        self._dirty: list[QRectF] = []
+        """What has changed since it was painted."""
+        self._more = QTimer(self)
+        self._more.setSingleShot(True)
+        self._more.timeout.connect(self._show_more)
         self.complete = True
         """Whether the last frame showed everything; if not, another follows at once."""
         self.setAccessibleName("Map")
@@ -85,11 +95,23 @@ class MapView(QWidget):
         if self._shown and self._shown[0] is flow and self._shown[1] is result:
             return
         self._shown = flow, result
-        dirty = self.scene.show(self._resolver.resolved(flow), result)
-        self._tiles.forget(dirty)
-        self.complete = self.complete and not dirty
-        if not self._fitted and self.scene.cards and result:
+        self._showing = self.scene.showing(self._resolver.resolved(flow), result)
+        self._show_more()
+
+    def _show_more(self) -> None:
+        """Goes on showing for as long as nobody notices; the rest follows after other events. It is painted at the end,
+        for to paint each part by itself would take as long as all the rest."""
+        began = perf_counter()
+        for changed in self._showing:
+            self._dirty += changed
+            if perf_counter() - began > AT_ONCE:
+                self._more.start()
+                return
+        if not self._fitted and self.scene.cards and self._shown and self._shown[1]:
             self.show_start()
+        self._tiles.forget(self._dirty)
+        self.complete = self.complete and not self._dirty
+        self._dirty.clear()
         self.update()
 
     def card_of(self, level_id: str) -> Card | None:

@@ -12,6 +12,7 @@ import numpy as np
 from mossy_bridge.play.replay import final_state
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move, State
+from mossy_bridge.reach.arrays import unique
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.system.program_graph import Stopper
 from mossy_bridge.reach.system.routes import Route, SomeRoute, read_back
@@ -45,7 +46,7 @@ def first_in_forced_cycle(graph: ReachabilityGraph) -> int | None:
     onward[graph.source[edges]] = graph.target[edges]
     for _ in range(len(edges).bit_length() + 1):
         onward = onward[onward]
-    recurring = np.unique(onward)
+    recurring = unique(onward)
     return int(recurring[0]) if recurring[0] < count else None
 
 

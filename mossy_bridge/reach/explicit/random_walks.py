@@ -18,7 +18,7 @@ from mossy_bridge.reach.explicit.dead_ends import DeadEnds
 from mossy_bridge.reach.explicit.missable import Missable
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph, Stopper
-from mossy_bridge.reach.system.routes import Route, SomeRoute
+from mossy_bridge.reach.system.routes import Loss, Route, SomeRoute
 
 EAGER = 4
 """How many times likelier a move is made that changes something."""
@@ -56,14 +56,10 @@ class RandomWalk:
         numbers = (graph.in_play & ~self.dead_ends.can_end).nonzero()[0]
         return (*self._moves, *graph.route(int(numbers[0]))) if len(numbers) else None
 
-    def lost(self) -> set[Thing]:
-        """The levels and deeds that are missed in some state."""
-        return self.missable.missed(self.dead_ends.can_end & self._graph.in_play)
-
-    def route_to_loss(self, thing: Thing) -> Route:
-        """A route into a state in which the level or deed is missed."""
-        goals = self.missable.lost(thing) & self.dead_ends.can_end & self._graph.in_play
-        return SomeRoute((*self._moves, *self.missable.route_leaving_open(thing, goals)))
+    def losses(self) -> dict[Thing, Loss]:
+        """The levels and deeds that are missed in some state, with a route into such a state."""
+        found = self.missable.losses(self.dead_ends.can_end & self._graph.in_play)
+        return {thing: loss.at_the_end_of(self._moves) for thing, loss in found.items()}
 
 
 def random_walks(program: ProgramGraph, stop: Stopper) -> Iterator[RandomWalk]:

@@ -14,7 +14,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mossy_bridge.play.state import Move, State, Thing
-from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Vectors, begins, distinct, first_places, grouped, spans
+from mossy_bridge.reach.arrays import (
+    Bools,
+    Ints,
+    Numbers,
+    Vectors,
+    begins,
+    distinct,
+    first_places,
+    grouped,
+    spans,
+    unique,
+)
 from mossy_bridge.reach.scc import component_layers, strong_components
 from mossy_bridge.reach.system.guards import Cubes, unpacked
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, PackedState, first_uses, used_for
@@ -76,11 +87,18 @@ class ReachabilityGraph:
 
     def transitions_to(self, number: int) -> list[int]:
         """The transitions by which a state was first reached."""
-        return read_back(number, self._parent)
+        parents, vias = self._tree
 
-    def _parent(self, number: int) -> tuple[int, int] | None:
-        parent = int(self.parent[number])
-        return (parent, int(self.via[number])) if parent >= 0 else None
+        def link(number: int) -> tuple[int, int] | None:
+            parent = parents[number]
+            return (parent, vias[number]) if parent >= 0 else None
+
+        return read_back(number, link)
+
+    @cached_property
+    def _tree(self) -> tuple[memoryview, memoryview]:
+        """The parents and the transitions from them; a view gives plain numbers sooner than an array does."""
+        return self.parent.data, self.via.data
 
     @property
     def starts(self) -> Numbers:
@@ -158,8 +176,8 @@ class ReachabilityGraph:
 
     def by_location(self, numbers: Numbers) -> Iterable[tuple[State, Numbers]]:
         """The states by their location: one state that stands for it, whose facts mean nothing, and their numbers."""
-        for location in np.unique(self.location[numbers]):
-            yield self.system.sample(int(location)), numbers[self.location[numbers] == location]
+        for location in unique(self.location[numbers]).tolist():
+            yield self.system.sample(location), numbers[self.location[numbers] == location]
 
     def differing(self, numbers: Numbers, facts: Iterable[str]) -> Numbers:
         """One state for each combination of a location and the values of some facts: the nearest."""
@@ -252,7 +270,7 @@ class ReachabilityGraph:
         found: Bools = np.equal(self.first_edge[1:], self.first_edge[:-1])
         found[self.expanded :] = False
         if not self.system.tells_level:
-            for location in np.unique(self.location[found]).tolist():
+            for location in unique(self.location[found]).tolist():
                 numbers = np.flatnonzero(found & (self.location == location))
                 found[numbers] = ~self.system.stays(location, self.vectors[numbers])
         return found

@@ -9,7 +9,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from mossy_bridge.reach.arrays import Ints, Numbers, Vectors, spans
+from mossy_bridge.reach.arrays import Ints, Numbers, Vectors, spans, unique
 from mossy_bridge.reach.system.guards import Cube, Cubes, Guard, cube_fits, machine_words
 from mossy_bridge.reach.system.program_graph import ENDING
 from mossy_bridge.reach.system.state_vector import BITS
@@ -82,7 +82,7 @@ class TransitionTable:
         state after it (meaningless where it leads into an ending); in the order of states, then transitions.
         ``O(states x transitions)``, of all locations at once or one after the other."""
         location = self.location_of(states)
-        here = np.unique(location)
+        here = unique(location)
         if len(states) >= self._states_per_location * len(here):
             source, transition, after = self._each_location(states, location, here)
         else:
@@ -94,14 +94,14 @@ class TransitionTable:
     def _update(self, transition: Ints, after: Vectors) -> None:
         """Applies those updates that are no mere assignments."""
         special = self.update[transition]
-        for number in np.unique(special[special >= 0]):
+        for number in unique(special[special >= 0]):
             which = np.flatnonzero(special == number)
             changed = after[which]
             for part in self.updates[number]:
                 part.apply(changed)
             after[which] = changed
 
-    def _each_location(self, states: Vectors, location: Ints, here: Ints) -> tuple[Numbers, Ints, Vectors]:
+    def _each_location(self, states: Vectors, location: Ints, here: Numbers) -> tuple[Numbers, Ints, Vectors]:
         """The successors, one location after the other."""
         if len(here) == 1:
             return self._of_location(states, int(here[0]))
@@ -141,7 +141,7 @@ class TransitionTable:
         here = states[source]
         possible = ((here & self.mask[transition]) == self.value[transition]).all(axis=1)
         guard = self.guard[transition]
-        for number in np.unique(guard[guard >= 0]):
+        for number in unique(guard[guard >= 0]):
             which = np.flatnonzero(guard == number)
             possible[which] = self.guards[number].fits(here[which])
         source, transition = source[possible], transition[possible]

@@ -35,6 +35,11 @@ class HMax:
         self._locations, self._transitions = graph.system.locations, graph.system.transitions
         self.cost: dict[Discrete, int] = {}
         """Of each discrete part."""
+        self.free: dict[Discrete, tuple[Discrete, int] | None] = {}
+        """The discrete parts that can be reached at exactly that cost with nothing but what is had at the start; each
+        with the one before it and the transition from there, None for the start."""
+        self._free_link: dict[Discrete, tuple[int, tuple[Discrete, int] | None]] = {}
+        """The least cost with nothing else found so far, and how it is reached so."""
         self._bit_cost: dict[int, int] = {}
         self._had = 0
         self._gives: dict[int, list[tuple[int, int]]] = {}
@@ -46,7 +51,9 @@ class HMax:
         """By a bit not had yet: bits that follow at a cost once it is had, as each step of a count does."""
         monotone = graph.monotone
         if not start[1] & without:
-            self._reach(0, (start[0], start[1] & ~monotone))
+            begun = (start[0], start[1] & ~monotone)
+            self._reach(0, begun)
+            self._free_link[begun] = (0, None)
         self._ready += [(0, bit, None) for bit in single_bits(start[1] & monotone)]
         while self._ready:
             cost, bit, discrete = heappop(self._ready)
@@ -82,9 +89,16 @@ class HMax:
     def _expand(self, cost: int, discrete: Discrete) -> None:
         if self.cost[discrete] < cost:
             return  # it has been reached for less
+        least, link = self._free_link.get(discrete, (-1, None))
+        if least == cost:
+            self.free[discrete] = link
         for edge in self._graph.edges[discrete]:
             for needed in edge.needs:
                 self._try(cost, needed, edge)
+            if least == cost and edge.target in self.cost and not all(edge.needs) and self.may_use(edge):
+                more = cost + self._weight(self._transitions[edge.transition])
+                if edge.target not in self._free_link or more < self._free_link[edge.target][0]:
+                    self._free_link[edge.target] = more, (discrete, edge.transition)
 
     def _have(self, cost: int, bit: int) -> None:
         if self._had & bit:

@@ -79,6 +79,10 @@ class RegressionAStar:
         """Subgoals whose cost is known; with greed, what it is at most."""
         self._parent: dict[Subgoal, tuple[Subgoal, int]] = {}
         """For each of them the subgoal before it, and the transition from there; none for the start."""
+        for discrete, link in self.h_max.free.items():  # the bound is the cost: nothing has to be searched
+            self.known_costs[discrete, 0] = self.h_max.cost[discrete]
+            if link:
+                self._parent[discrete, 0] = (link[0], 0), link[1]
 
     def nearest(self, goals: Mapping[Subgoal, int]) -> Subgoal | None:
         """The goal with the least cost, given the cost that remains after each; None if there is no route to any.

@@ -9,6 +9,7 @@ from msgspec import Struct
 from mossy_bridge.language.asked import conditions_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
+from mossy_bridge.reach.arrays import unique
 from mossy_bridge.reach.explicit.explore import explore
 from mossy_bridge.reach.survey.budget import Budget
 from mossy_bridge.reach.survey.strategy import starts_of
@@ -41,10 +42,10 @@ def where_condition_holds(flow: Flow, condition: str, level: str, budget: Budget
     here: HowOften = ""
     if inside.any():
         here = "always" if holds[inside].all() else "sometimes" if holds[inside].any() else "never"
-    levels = np.unique(graph.level_index[holds]).tolist()
+    levels = unique(graph.level_index[holds]).tolist()
     return WhereItHolds(
         levels=tuple(graph.levels[index] for index in levels),
-        reached=len(np.unique(graph.level_index)),
+        reached=len(unique(graph.level_index)),
         here=here,
         route=graph.route(int(numbers[0])) if len(numbers) else None,
         asked=sum(text == condition for text in conditions_of(program.rules.flow)),

@@ -15,7 +15,7 @@ from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.survey.merge import merge
 from mossy_bridge.reach.survey.result import Answer, Answers, Explored, Verdict
 from mossy_bridge.reach.system.program_graph import Stopper
-from mossy_bridge.reach.system.routes import as_sure
+from mossy_bridge.reach.system.routes import Loss, as_sure
 
 
 def answers_of_graph(explored: Explored, stop: Stopper) -> Answers:
@@ -54,11 +54,15 @@ def losses_of_graph(explored: Explored, known: Answers) -> Answers:
     undecided = known.undecided_losses
     if not undecided:
         return Answers(stuck=stuck)
-    missed = _missed(explored, known)
-    lost = [thing for thing in undecided if missed[thing] == "yes"]
-    return Answers(
-        stuck=stuck, missed={thing: missed[thing] for thing in undecided}, losses=dict.fromkeys(lost, explored)
-    )
+    losses = _losses(explored, known)
+    graph = explored.graph
+    sure = graph.complete and graph.system.tells_level
+    otherwise: Answer = "no" if graph.complete else "unknown"
+    missed = dict.fromkeys(undecided, otherwise)
+    missed |= dict.fromkeys(losses.keys() & missed.keys(), "unknown")
+    missed |= dict.fromkeys(graph.surely(losses.keys() & missed.keys()), "yes")
+    found = {thing: losses[thing].as_sure(sure) for thing, answer in missed.items() if answer == "yes"}
+    return Answers(stuck=stuck, missed=missed, losses=found)
 
 
 def stuck_in_graph(explored: Explored) -> Verdict | None:
@@ -88,12 +92,9 @@ def _names(flow: Flow) -> dict[str, list[Any]]:
     }
 
 
-def _missed(explored: Explored, known: Answers) -> dict[Thing, Answer]:
-    graph = explored.graph
-    # Where much was not expanded, hardly anything could be said, at great length.
-    few = graph.complete or explored.few_unexpanded
-    lost = explored.missable.missed(explored.dead_ends.sound) if few else set()
-    lost = {thing for thing in lost if known.reaches(thing) == "yes"}
-    otherwise: Answer = "no" if graph.complete else "unknown"
-    found: dict[Thing, Answer] = dict.fromkeys(explored.missable.things, otherwise)
-    return found | dict.fromkeys(lost, "unknown") | dict.fromkeys(graph.surely(lost), "yes")
+def _losses(explored: Explored, known: Answers) -> dict[Thing, Loss]:
+    """What is reachable and lost in some state, or seems to be."""
+    if not explored.graph.complete and not explored.few_unexpanded:
+        return {}  # hardly anything could be said, at great length
+    found = explored.missable.losses(explored.dead_ends.sound)
+    return {thing: loss for thing, loss in found.items() if known.reaches(thing) == "yes"}

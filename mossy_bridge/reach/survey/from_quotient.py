@@ -3,12 +3,14 @@ facts that change both ways."""
 
 from collections.abc import Iterator
 
+from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from mossy_bridge.reach.explicit.frontier_search import frontier_search
 from mossy_bridge.reach.survey.from_graph import answers_of_graph
 from mossy_bridge.reach.survey.merge import merge
 from mossy_bridge.reach.survey.result import Answers, Explored
 from mossy_bridge.reach.system.program_graph import Stopper
+from mossy_bridge.reach.system.routes import Loss
 
 
 def answers_of_quotient(quotient: QuotientGraph, known: Answers, stop: Stopper) -> Answers:
@@ -32,8 +34,9 @@ def _levels_apart(quotient: QuotientGraph, known: Answers, stop: Stopper) -> Ite
         explored = None if stop() else _explored(QuotientGraph(quotient.program, level), stop)
         if explored is None:
             return
-        missed = answers_of_graph(explored, stop).missed[level]
-        yield Answers(missed={level: missed}, losses={level: explored} if missed == "yes" else {})
+        answers = answers_of_graph(explored, stop)
+        losses: dict[Thing, Loss] = {thing: loss for thing, loss in answers.losses.items() if thing == level}
+        yield Answers(missed={level: answers.missed[level]}, losses=losses)
 
 
 def _explored(quotient: QuotientGraph, stop: Stopper) -> Explored | None:

@@ -8,7 +8,7 @@ from mossy_bridge.reach.explicit.random_walks import RandomWalk, random_walks
 from mossy_bridge.reach.survey.merge import merge
 from mossy_bridge.reach.survey.result import KINDS, UNKNOWN, Answers, Verdict
 from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
-from mossy_bridge.reach.system.routes import Route, SomeRoute
+from mossy_bridge.reach.system.routes import Loss, Route, SomeRoute
 
 
 def answers_of_random_walks(program: ProgramGraph, known: Answers, stop: Stopper) -> Answers:
@@ -20,8 +20,8 @@ def answers_of_random_walks(program: ProgramGraph, known: Answers, stop: Stopper
         now = merge(known, found)
         news = _reached(walk, now)
         now = merge(now, news)
-        lost = _lost(walk, now)
-        news = merge(news, Answers(missed=dict.fromkeys(lost, "yes"), losses=dict.fromkeys(lost, walk)))
+        losses = _losses(walk, now)
+        news = merge(news, Answers(missed=dict.fromkeys(losses, "yes"), losses=losses))
         route_into_trap = route_into_trap or walk.stuck()
         if route_into_trap and now.some_ending and now.stuck.answer == "unknown":
             news = merge(news, Answers(stuck=Verdict("yes", partial(SomeRoute, route_into_trap))))
@@ -44,10 +44,10 @@ def _reached(walk: RandomWalk, known: Answers) -> Answers:
     return Answers.about_reaching(found)
 
 
-def _lost(walk: RandomWalk, known: Answers) -> set[Thing]:
+def _losses(walk: RandomWalk, known: Answers) -> dict[Thing, Loss]:
     """What a walk has found to be missed of which that was not known."""
-    undecided = set(known.undecided_losses)
-    return {thing for thing in walk.lost() & undecided if known.reaches(thing) == "yes"} if undecided else set()
+    undecided = {thing for thing in known.undecided_losses if known.reaches(thing) == "yes"}
+    return {thing: loss for thing, loss in walk.losses().items() if thing in undecided} if undecided else {}
 
 
 def _says_something(news: Answers) -> bool:

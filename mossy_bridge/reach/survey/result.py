@@ -7,15 +7,15 @@ nobody writes into one that somebody else may hold.
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Literal, Protocol
+from typing import Any, Literal
 
-import numpy as np
 from msgspec import Struct
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.replay import Replay
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import State, Thing
+from mossy_bridge.reach.arrays import unique
 from mossy_bridge.reach.explicit.dead_ends import DeadEnds
 from mossy_bridge.reach.explicit.lookahead import Lookahead
 from mossy_bridge.reach.explicit.missable import Missable
@@ -23,9 +23,9 @@ from mossy_bridge.reach.explicit.promises import PromiseVerdict
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.monotone.prover import Prover
 from mossy_bridge.reach.system.program_graph import ProgramGraph
-from mossy_bridge.reach.system.routes import Route, as_sure, is_shortest
+from mossy_bridge.reach.system.routes import Loss, Route, is_shortest
 
-__all__ = ["KINDS", "Answer", "Answers", "Explored", "Name", "Route", "Survey", "Verdict", "as_sure", "is_shortest"]
+__all__ = ["KINDS", "Answer", "Answers", "Explored", "Name", "Route", "Survey", "Verdict", "is_shortest"]
 
 Answer = Literal["yes", "no", "unknown"]
 Name = tuple[str, ...]
@@ -48,14 +48,6 @@ class Verdict(Struct, frozen=True, eq=False, dict=True):
 
 
 UNKNOWN = Verdict("unknown")
-
-
-class LossSource(Protocol):
-    """What has found that something can be missed, and can show how."""
-
-    def route_to_loss(self, thing: Thing, /) -> Route:
-        """A route into a state in which the level or deed is missed."""
-        ...
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,13 +78,6 @@ class Explored:
         """What is still reachable and what may be open, state by state."""
         return Missable(self.rules.flow, self.graph, self.lookahead)
 
-    def route_to_loss(self, thing: Thing) -> Route:
-        """A route into a state in which the level or deed is missed; a shortest one where every state was explored."""
-        goals = self.missable.lost(thing) & self.dead_ends.sound
-        return as_sure(
-            self.missable.route_leaving_open(thing, goals), self.graph.complete and self.graph.system.tells_level
-        )
-
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Answers:
@@ -107,8 +92,8 @@ class Answers:
     stuck: Verdict = UNKNOWN
     loops: Verdict = UNKNOWN
     missed: Mapping[Thing, Answer] = field(default_factory=dict)
-    losses: Mapping[Thing, LossSource] = field(default_factory=dict)
-    """For whatever can be missed what has found it."""
+    losses: Mapping[Thing, Loss] = field(default_factory=dict)
+    """For whatever can be missed a state in which it is lost."""
     promises: Mapping[str, PromiseVerdict] = field(default_factory=dict)
     crossed: Mapping[str, int] = field(default_factory=dict)
     """How many crossings it takes to reach each level, as far as was explored; at most, where that was not
@@ -200,7 +185,7 @@ class Survey(Answers):
         """For each location in a level that is reachable a state that stands for it, whose facts mean nothing."""
         prover = self._complete_prover
         if self.settled or prover is None:
-            locations = np.unique(self.graph.location[self.graph.in_level(level)]).tolist()
+            locations = unique(self.graph.location[self.graph.in_level(level)]).tolist()
         else:
             locations = prover.locations(level)
         return map(self.program.sample, locations)
@@ -229,7 +214,3 @@ class Survey(Answers):
         if "crossings" in self.__dict__:  # already counted
             survey.__dict__["crossings"] = self.crossings
         return survey
-
-    def route_to_loss(self, thing: Thing) -> Route:
-        """A route into a state in which the level or deed, which can be missed, is missed."""
-        return self.losses[thing].route_to_loss(thing)

@@ -3,6 +3,8 @@
 from collections.abc import Callable
 from typing import TypeVar
 
+from msgspec import Struct
+
 from mossy_bridge.play.state import Move
 
 Node = TypeVar("Node")
@@ -32,3 +34,19 @@ def read_back(end: Node, parent: Callable[[Node], tuple[Node, Step] | None]) -> 
         end, step = link
         steps.append(step)
     return steps[::-1]
+
+
+class Loss(Struct, frozen=True):
+    """A state in which something is missed for good: how to trace a route into it, and the level that its last move
+    leaves, "" where there is no move."""
+
+    trace: Callable[[], Route]
+    left: str
+
+    def at_the_end_of(self, moves: Route) -> "Loss":
+        """The same at the end of some moves; its route may not be the shortest."""
+        return Loss(lambda: SomeRoute((*moves, *self.trace())), self.left or (moves[-1].level if moves else ""))
+
+    def as_sure(self, sure: bool) -> "Loss":
+        """The same, with a shortest route only if that is sure."""
+        return self if sure else Loss(lambda: SomeRoute(self.trace()), self.left)

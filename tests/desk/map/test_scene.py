@@ -76,6 +76,18 @@ class Scenes(unittest.TestCase):
                 everywhere = QRectF(-1e4, -1e4, 2e4, 2e4)
                 self.assertEqual(*({id_of(x) for part in s.within(everywhere) for x in part} for s in (scene, anew)))
 
+    def test_another_flow_before_the_last_is_shown_whole(self):
+        """Whatever part of one flow is shown when the next comes, the next is shown as if made anew."""
+        later = edits.remove_levels(edits.set_level(self.flow, "gull_stair", name="Gull Steps"), ["bell_sands"])
+        for part in (0, 1, 7, 30, 60):
+            scene = MapScene()
+            for _ in zip(range(part), scene.showing(self.flow, self.result)):  # noqa: B905 - a part of it
+                pass
+            scene.show(later, self.result)
+            anew = MapScene()
+            anew.show(later, self.result)
+            self.assertEqual(told(scene), told(anew), part)
+
     def test_an_edit_of_one_level_touches_little(self):
         scene = MapScene()
         scene.show(self.flow, self.result)

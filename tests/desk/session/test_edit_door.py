@@ -86,7 +86,7 @@ class Signals(DeskCase):
     def counted(self):
         """Counts from now on how often each band is shown the flow, and the surveys asked for."""
         window, calls = self.window, {}
-        for name, owner, method in (("map", window.map.scene, "show"), ("strip", window.strip, "show_flow"),
+        for name, owner, method in (("map", window.map.scene, "showing"), ("strip", window.strip, "show_flow"),
                                     ("column", window.survey_column, "show_flow"), ("bench", window.bench, "refresh"),
                                     ("survey", window.surveyor, "look_at")):  # fmt: skip
             patch = mock.patch.object(owner, method, wraps=getattr(owner, method))

@@ -93,7 +93,7 @@ class AgainstPlain(unittest.TestCase):
             if answer != "unknown":
                 self.assertEqual(answer, "yes" if named(thing) in missed else "no", thing)
             if answer == "yes":
-                self.assertIn(plain.followed(survey.route_to_loss(thing)), missed[named(thing)])
+                self.assertIn(plain.followed(survey.losses[thing].trace()), missed[named(thing)])
 
     def promises(self, survey, plain):
         for promise in survey.flow.promises:

@@ -37,7 +37,7 @@ class AgainstPlain(unittest.TestCase):
         self.assertEqual(missed, plain.missed().keys())
         for thing, answer in survey.missed.items():
             if answer == "yes":
-                self._leads_somewhere(survey.route_to_loss(thing))
+                self._leads_somewhere(survey.losses[thing].trace())
         for promise in flow.promises:
             self._promise_agrees(survey.promises[promise.id], plain.promise(promise), promise)
         return survey

@@ -129,7 +129,7 @@ class AgainstPlain(unittest.TestCase):
         for thing, answer in survey.missed.items():
             yield "missed level" if isinstance(thing, str) else "missed deed", answer, named(thing) in missed
             if answer == "yes":
-                self.leads(survey.route_to_loss(thing), missed[named(thing)], plain)
+                self.leads(survey.losses[thing].trace(), missed[named(thing)], plain)
         for promise in survey.flow.promises:
             self.promise(survey, plain, promise)
 
@@ -194,7 +194,7 @@ class AgainstPlain(unittest.TestCase):
             for random_walk in random_walks(program, never):
                 route = random_walk.stuck()
                 self.assertTrue(route is None or plain.followed(route) in plain.stuck_states())
-                lost = {named(thing) for thing in random_walk.lost()} & reached
+                lost = {named(thing) for thing in random_walk.losses()} & reached
                 self.assertLessEqual(lost, missed, self.what)
                 found += route is not None or bool(lost)
         self.assertGreater(told, EXAMPLES // 8)

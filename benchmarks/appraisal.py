@@ -1,0 +1,162 @@
+"""How long the whole answer takes: a call from start to end, and an edit in the window until its last finding is shown.
+
+Beside each call stand the survey alone and a plain search of the same flow in one process, and a Python that does
+nothing. Run: .venv/bin/python benchmarks/appraisal.py [calls|window|huge]
+"""
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from importlib.resources import files
+from itertools import pairwise
+from pathlib import Path
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+sys.path.insert(0, str(Path(__file__).parent))
+
+from large import large_flow, line, marsh
+from reach import plain_search, timed
+
+from mossy_bridge.exchange.reading import read_flow
+from mossy_bridge.exchange.saving import save_flow
+from mossy_bridge.model.flow import Flow
+from mossy_bridge.reach.survey.run import survey_flow
+
+DEMO = Path(str(files("mossy_bridge.demo").joinpath("tidewick.mossy")))
+ROUNDS = 3
+EDITS = 6
+
+
+def main(part: str) -> None:
+    """Prints the figures of a part, or of the first two."""
+    folder = Path(tempfile.mkdtemp())
+    if part in ("", "calls"):
+        calls(folder)
+    if part in ("", "window"):
+        for flow in line(300), large_flow(1000), large_flow(10000):
+            window_edits(flow, folder)
+    if part == "huge":
+        huge(folder)
+
+
+def calls(folder: Path) -> None:
+    """Whole calls of ``survey --format json``."""
+    nothing = min(_seconds("-c", "pass") for _ in range(ROUNDS))
+    print(f"{'whole calls, JSON':24}{'call':>9}{'goal':>8}{'survey':>9}{'plain':>9}  states   (ms)")
+    cases: list[tuple[str, Path, float]] = [("demo", DEMO, 300)]
+    for flow, goal in ((line(300), 600), (marsh(400), 600), (large_flow(2000), 2000)):
+        cases.append((flow.title, _saved(flow, folder), goal))
+    for name, path, goal in cases:
+        call = min(_seconds("-m", "mossy_bridge", "survey", str(path), "--format", "json") for _ in range(ROUNDS))
+        flow = read_flow(path)
+        alone = timed(lambda flow=flow: survey_flow(flow, 60.0))
+        began = time.perf_counter()
+        states, whole = plain_search(flow)
+        plain = time.perf_counter() - began
+        told = f"{states:,}{'' if whole else '+'}"
+        print(f"{name:24}{call * 1e3:9.0f}{goal:8.0f}{alone * 1e3:9.0f}{plain * 1e3:9.0f}  {told}")
+    print(f"{'a Python that does nothing':24}{nothing * 1e3:7.0f}")
+
+
+def window_edits(flow: Flow, folder: Path) -> None:
+    """Edits of locks in the window, until the verdict is told, until all findings are shown, and the longest that the
+    event loop stood still meanwhile, showing included."""
+    path = _saved(flow, folder)
+    told, shown, still, baseline = zip(*_edits(path), strict=True)
+    print(
+        f"window, {flow.title:16} verdict {_median(told)}  all findings {_median(shown)}  "
+        f"longest pause {max(still) * 1e3:.0f} ms (median {statistics.median(still) * 1e3:.0f}), "
+        f"a survey alone after such an edit {_median(baseline)}"
+    )
+
+
+def _median(times: tuple[float, ...]) -> str:
+    return f"{statistics.median(times) * 1e3:.0f} ms (worst {max(times) * 1e3:.0f})"
+
+
+def _edits(path: Path) -> Iterator[tuple[float, float, float, float]]:
+    from PyQt6.QtCore import QEventLoop, QSettings, QTimer
+    from PyQt6.QtWidgets import QApplication
+
+    from mossy_bridge.desk.app import make_application
+    from mossy_bridge.desk.widgets.theme import Look
+    from mossy_bridge.desk.window import Window
+    from mossy_bridge.model.edits.levels import set_exit
+
+    app = QApplication.instance() or make_application()
+    settings = QSettings(str(path.with_suffix(".ini")), QSettings.Format.IniFormat)
+    window = Window(Look(app), settings)
+    window.resize(1280, 800)
+    window.files.open(path)
+    window.show()
+    while window.result is None or window.surveyor.busy:
+        QApplication.processEvents()
+    for _ in range(50):
+        QApplication.processEvents()
+    told, loop, tick = [0.0], QEventLoop(), QTimer()
+    beats: list[float] = []
+    window.surveyor.judged.connect(lambda *_: told.append(time.perf_counter()))
+    window.surveyor.appraised.connect(loop.quit)
+    tick.timeout.connect(lambda: beats.append(time.perf_counter()))
+    for number in range(EDITS):
+        level = window.document.flow.levels[len(window.document.flow.levels) // 2 + number]
+        exit_ = level.exits[-1]
+        lock = "never" if exit_.opens == "always" else "always"
+
+        def edit(flow: Flow, level: str = level.id, name: str = exit_.id, lock: str = lock) -> Flow:
+            return set_exit(flow, level, name, opens=lock)
+
+        before, flow = window.result.survey, edit(window.document.flow)
+        alone = _once(lambda flow=flow, before=before: survey_flow(flow, 60.0, before=before))
+        told.clear()
+        beats[:] = [began := time.perf_counter()]
+        tick.start(1)
+        window.requests.door.edit("measure", edit, shown=True)
+        loop.exec()
+        for _ in range(20):  # what is shown is painted by the events that follow
+            QApplication.processEvents()
+            beats.append(time.perf_counter())
+        shown = time.perf_counter() - began
+        tick.stop()
+        pauses = [after - before for before, after in pairwise(beats)]
+        yield (told[0] if told else began + shown) - began, shown, max(pauses), alone
+    window.surveyor.stop()
+    window.hide()
+    QApplication.processEvents()
+
+
+def huge(folder: Path) -> None:
+    """A campaign of 100,000 levels: the whole call, and how much memory it takes."""
+    path = _saved(large_flow(100_000), folder)
+    print(f"campaign of 100,000: {path.stat().st_size / 1e6:.0f} MB")
+    command = [sys.executable, "-m", "mossy_bridge", "survey", str(path), "--budget", "100"]
+    began = time.perf_counter()
+    child = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    _, _, used = os.wait4(child.pid, 0)
+    print(f"survey, text: {time.perf_counter() - began:.1f} s, {used.ru_maxrss / 1024:.0f} MB (goal: 20 s, 2,048 MB)")
+
+
+def _saved(flow: Flow, folder: Path) -> Path:
+    path = folder / f"{flow.title.replace(' ', '_')}.mossy"
+    save_flow(flow, path)
+    return path
+
+
+def _seconds(*command: str) -> float:
+    began = time.perf_counter()
+    subprocess.run([sys.executable, "-P", *command], stdout=subprocess.DEVNULL, check=False)
+    return time.perf_counter() - began
+
+
+def _once(run: Callable[[], object]) -> float:
+    began = time.perf_counter()
+    run()
+    return time.perf_counter() - began
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else "")
