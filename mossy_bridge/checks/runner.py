@@ -4,18 +4,18 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
 
 from mossy_bridge.checks.finding import Finding, Waivers
-from mossy_bridge.checks.geometry import spawns, triggers
+from mossy_bridge.checks.geometry import passages, spawns, triggers
 from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.reachability import arriving, conditions, reached, sealed
+from mossy_bridge.checks.reachability import arriving, conditions, reached, retries, sealed
 from mossy_bridge.checks.registry import CHECKS, Check
-from mossy_bridge.checks.structure import codes, connections, facts, files, references
+from mossy_bridge.checks.structure import codes, connections, facts, files, numbers, order, references
 from mossy_bridge.checks.transitions import timing
 from mossy_bridge.checks.upkeep import pending, promises
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.result import Survey
 
-CHAPTERS = (spawns, triggers, arriving, conditions, reached, sealed, codes, connections, facts, files, references,
-            timing, pending, promises)  # fmt: skip
+CHAPTERS = (spawns, triggers, passages, arriving, conditions, reached, retries, sealed, codes, numbers, order,
+            connections, facts, files, references, timing, pending, promises)  # fmt: skip
 """The modules that declare checks."""
 _ORDER = {"error": 0, "warning": 1, "hint": 2}
 

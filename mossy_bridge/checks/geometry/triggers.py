@@ -26,24 +26,26 @@ def y_down(here: Inspection) -> bool:
     return here.flow.units.y == "down"
 
 
-def _with_area(here: Inspection, *kinds: str) -> Iterator[tuple[Level, Exit, str]]:
+def with_area(here: Inspection, *kinds: str) -> Iterator[tuple[Level, Exit, str]]:
+    """The exits with some kinds of trigger, with their levels and places."""
     for level, exit_ in here.exits():
         if exit_.trigger.kind in kinds:
             yield level, exit_, f"{level.id}.{exit_.id}"
 
 
-def _setting(level: Level, exit_: Exit, **values: Any) -> Callable[[Flow], Flow]:
+def setting(level: Level, exit_: Exit, **values: Any) -> Callable[[Flow], Flow]:
+    """The edit that sets fields of an exit."""
     return lambda flow: edits.set_exit(flow, level.id, exit_.id, **values)
 
 
 @check("trigger-by-anyone", "warning", "places", "The level ends without the player having done anything.")
 def trigger_by_anyone(here: Inspection) -> Iterator[Found]:
-    for level, exit_, at in _with_area(here, "touch"):
+    for level, exit_, at in with_area(here, "touch"):
         others = [name for name in exit_.trigger.by if name != PLAYER and name in level.cast]
         if others:
             repair = Repair(
                 "Let only the player set it off",
-                _setting(level, exit_, trigger=replace(exit_.trigger, by=(PLAYER,))),
+                setting(level, exit_, trigger=replace(exit_.trigger, by=(PLAYER,))),
             )
             message = f"{here.title(at)} can be set off by {', '.join(others)}, roaming there."
             yield Found((at,), message, repair=repair)
@@ -51,33 +53,33 @@ def trigger_by_anyone(here: Inspection) -> Iterator[Found]:
 
 @check("trigger-empty", "error", "places", "Nobody can touch what has no size.")
 def trigger_empty(here: Inspection) -> Iterator[Found]:
-    for level, exit_, at in _with_area(here, "touch", "press"):
-        if not has_size(exit_):
-            yield Found((at,), f"{here.title(at)} has an area of no size.", repair=_placed(here, level, exit_))
+    for level, exit_, at in with_area(here, "touch", "press"):
+        if level.plan and not has_size(exit_):
+            yield Found((at,), f"{here.title(at)} has an area of no size.", repair=placed(here, level, exit_))
 
 
-def _placed(here: Inspection, level: Level, exit_: Exit) -> Repair:
+def placed(here: Inspection, level: Level, exit_: Exit) -> Repair:
     """An area at the edge of the plan; where there is no plan, an exit to be chosen."""
     area = free_door(here.flow, level)
     if area is None:
         chosen = replace(exit_.trigger, kind="choose")
-        return Repair("Let it be chosen instead", _setting(level, exit_, trigger=chosen))
-    return Repair("Put a door at the edge of the plan", _setting(level, exit_, area=area))
+        return Repair("Let it be chosen instead", setting(level, exit_, trigger=chosen))
+    return Repair("Put a door at the edge of the plan", setting(level, exit_, area=area))
 
 
 @check("trigger-outside", "error", "places", "Nobody can get to what lies outside the plan.")
 def trigger_outside(here: Inspection) -> Iterator[Found]:
-    for level, exit_, at in _with_area(here, "touch", "press"):
+    for level, exit_, at in with_area(here, "touch", "press"):
         if level.plan and has_size(exit_) and not overlap(exit_.area, (0, 0, level.plan.width, level.plan.height)):
             message = f"The area of {here.title(at)} lies outside the plan."
-            yield Found((at,), message, repair=_placed(here, level, exit_) if level.plan.width else None)
+            yield Found((at,), message, repair=placed(here, level, exit_) if level.plan.width else None)
 
 
 @check("trigger-slips-through", "warning", "places", "A fast player passes it between two ticks.")
 def trigger_slips_through(here: Inspection) -> Iterator[Found]:
     walker = here.flow.walker
     step = step_length(walker)
-    for level, exit_, at in _with_area(here, "touch"):
+    for level, exit_, at in with_area(here, "touch"):
         if not has_size(exit_):
             continue
         x, y, width, height = exit_.area
@@ -87,7 +89,7 @@ def trigger_slips_through(here: Inspection) -> Iterator[Found]:
             enough = step - body
             area: Rect = (x, y, enough, height) if upright else (x, y, width, enough)
             told = f"{thickness:g} and the body's {body:g} together are thinner than a tick's {step:g}"
-            repair = Repair(f"Make it {enough:g} thick", _setting(level, exit_, area=area))
+            repair = Repair(f"Make it {enough:g} thick", setting(level, exit_, area=area))
             yield Found((at,), f"{here.title(at)} can be missed at full speed: {told}.", repair=repair)
 
 
@@ -96,7 +98,7 @@ def _on_ground(here: Inspection) -> Iterator[tuple[Level, Exit, str, Box, float]
     walker = here.flow.walker
     if walker.view != "side":
         return
-    for level, exit_, at in _with_area(here, "touch"):
+    for level, exit_, at in with_area(here, "touch"):
         if not level.plan or not has_size(exit_):
             continue
         ground = stones_of(level.plan, y_down(here)).ground_beside(box(exit_.area, y_down(here)), walker)
@@ -104,7 +106,8 @@ def _on_ground(here: Inspection) -> Iterator[tuple[Level, Exit, str, Box, float]
             yield level, exit_, at, box(exit_.area, y_down(here)), ground
 
 
-def _reshaped(here: Inspection, area: Box) -> Rect:
+def reshaped(here: Inspection, area: Box) -> Rect:
+    """A box as an area of the flow."""
     y = -area.high if y_down(here) else area.low
     return (area.left, y, area.right - area.left, area.high - area.low)
 
@@ -116,7 +119,7 @@ def trigger_jumped_over(here: Inspection) -> Iterator[Found]:
         short = ground + walker.jump_height - area.high
         if short > ROUNDING and area.right - area.left <= jump_length(walker) + ROUNDING:
             taller = replace(area, high=ground + walker.jump_height)
-            repair = Repair("Make it as high as a jump", _setting(level, exit_, area=_reshaped(here, taller)))
+            repair = Repair("Make it as high as a jump", setting(level, exit_, area=reshaped(here, taller)))
             message = f"{here.title(at)} can be jumped over: it is {short:g} lower than a jump reaches."
             yield Found((at,), message, repair=repair)
 
@@ -127,7 +130,7 @@ def trigger_run_under(here: Inspection) -> Iterator[Found]:
         gap = area.low - ground
         if gap > here.flow.walker.height + ROUNDING:
             lower = replace(area, low=ground)
-            repair = Repair("Let it reach the ground", _setting(level, exit_, area=_reshaped(here, lower)))
+            repair = Repair("Let it reach the ground", setting(level, exit_, area=reshaped(here, lower)))
             message = f"{here.title(at)} can be run under: it hangs {gap:g} above the ground."
             yield Found((at,), message, repair=repair)
 

@@ -1,6 +1,5 @@
 """Codes, names and file names that should tell levels apart and go on in sequence."""
 
-import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import PurePosixPath
@@ -10,9 +9,6 @@ from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.codes import CODE, code_shape, shape
 from mossy_bridge.model.flow import Level
-
-NUMBER = re.compile(r"(?<!\d)\d{1,18}(?!\d)")
-"""A number of levels. Whatever has thousands of digits is none."""
 
 
 def _shared(levels: Iterable[Level], key: Callable[[Level], str]) -> Iterator[tuple[Level, Level]]:
@@ -76,18 +72,6 @@ def _odd_ones(
     for level, text in named:
         if shape_of(text) != common:
             yield Found((level.id,), f"{level.title} has the {what} {text}, unlike the others ({like}).")
-
-
-@check("numbers-disagree", "warning", "structure", "Somebody will open, play or mend the wrong level.")
-def numbers_disagree(here: Inspection) -> Iterator[Found]:
-    for level in here.flow.levels:
-        stem = PurePosixPath(level.file).stem
-        texts = {"code": level.code, "name": level.name, "file": stem}
-        numbers = {what: re.findall(NUMBER, text) for what, text in texts.items()}
-        last = {what: int(found[-1]) for what, found in numbers.items() if found}
-        if len(set(last.values())) > 1:
-            told = ", ".join(f"{what} says {number}" for what, number in last.items())
-            yield Found((level.id,), f"{level.title}: the numbers disagree ({told}).")
 
 
 @check("level-planned", "hint", "structure", "It is part of the game, but only an intention so far.")

@@ -10,11 +10,15 @@ from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.model import timing
+from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Step, Transition
 from mossy_bridge.model.timing import BLACK, end_of, steps_of
 
 FADE, LOAD = 0.4, 0.5
 """Seconds that a fade and a load last where a repair adds one."""
+
+SOME_TIME = 30.0
+"""Seconds that a repair gives a timer."""
 
 
 def _repair(transition: Transition, label: str, change: Callable[[Transition], Transition]) -> Repair:
@@ -27,6 +31,12 @@ def _repair(transition: Transition, label: str, change: Callable[[Transition], T
 
 def _users(here: Inspection, transition: Transition) -> Iterator[tuple[Level, Exit]]:
     return iter(here.by_transition.get(transition.id, ()))
+
+
+def _found(here: Inspection, transition: Transition, message: str, repair: Repair | None = None) -> Found:
+    """A finding about a transition: its places are the transition, then the exits that use it."""
+    users = (f"{level.id}.{exit_.id}" for level, exit_ in _users(here, transition))
+    return Found((transition.id, *users), message, repair=repair)
 
 
 def _told(seconds: float) -> str:
@@ -45,7 +55,7 @@ def cut_in_view(here: Inspection) -> Iterator[Found]:
             late = black - loads[0].at
             repair = _repair(one, "Load once the picture is black", partial(_put_off, moment=loads[0].at, by=late))
             message = f"{_title(one)} loads {_told(late)} before the picture is black."
-            yield Found((one.id,), message, repair=repair)
+            yield _found(here, one, message, repair)
 
 
 def _put_off(transition: Transition, moment: float, by: float) -> Transition:
@@ -63,7 +73,7 @@ def shown_too_early(here: Inspection) -> Iterator[Found]:
             repair = _repair(one, "Fade in once the level is loaded",
                              partial(timing.delayed, moment=shown, by=loaded - shown))  # fmt: skip
             message = f"{_title(one)} fades in {_told(loaded - shown)} before the level is loaded."
-            yield Found((one.id,), message, repair=repair)
+            yield _found(here, one, message, repair)
 
 
 @check("player-loose", "warning", "transitions", "The exit can be set off twice.")
@@ -78,10 +88,10 @@ def player_loose(here: Inspection) -> Iterator[Found]:
         message = f"{_title(one)} does not hold the player from its beginning until the level is loaded"
         if counting:
             names = here.title(f"{counting[0][0].id}.{counting[0][1].id}")
-            places = (one.id, *(f"{level.id}.{exit_.id}" for level, exit_ in counting))
-            yield Found(places, f"{message}; {names} may count twice.", repair=repair, severity="error")
+            found = _found(here, one, f"{message}; {names} may count twice.", repair)
+            yield replace(found, severity="error")
         else:
-            yield Found((one.id,), f"{message}.", repair=repair)
+            yield _found(here, one, f"{message}.", repair)
 
 
 def _counts(exit_: Exit) -> bool:
@@ -98,7 +108,7 @@ def player_stuck(here: Inspection) -> Iterator[Found]:
         last = max(others, default=0.0)
         repair = _repair(one, "Let go of the player at the end", partial(timing.held_until, end=last))
         message = f"{_title(one)} holds the player for {_told(control - last)} after all else has ended."
-        yield Found((one.id,), message, repair=repair)
+        yield _found(here, one, message, repair)
 
 
 @check("never-black-out", "error", "transitions", "The picture comes back though it never went.")
@@ -112,7 +122,7 @@ def never_black_out(here: Inspection) -> Iterator[Found]:
                 return timing.added(later, [Step(do="fade_out", at=start, lasts=FADE)])
 
             repair = _repair(one, "Begin with a fade-out", change)
-            yield Found((one.id,), f"{_title(one)} fades in, but never out.", repair=repair)
+            yield _found(here, one, f"{_title(one)} fades in, but never out.", repair)
 
 
 @check("never-back", "error", "transitions", "The picture stays black.")
@@ -125,9 +135,8 @@ def never_back(here: Inspection) -> Iterator[Found]:
                 new = timing.added(transition, [Step(do="fade_in", at=start, lasts=FADE)])
                 return timing.held_until(new, start + FADE) if timing.control(new) is not None else new
 
-            yield Found(
-                (one.id,), f"{_title(one)} fades out, but never in.", repair=_repair(one, "End with a fade-in", change)
-            )
+            repair = _repair(one, "End with a fade-in", change)
+            yield _found(here, one, f"{_title(one)} fades out, but never in.", repair)
 
 
 @check("message-unreadable", "warning", "transitions", "Hardly anybody can read so fast.")
@@ -141,7 +150,7 @@ def message_unreadable(here: Inspection) -> Iterator[Found]:
                     return _longer(transition, old, least)
 
                 message = f"{_title(one)} shows “{step.text}” for {_told(step.lasts)}; reading it takes {_told(least)}."
-                yield Found((one.id,), message, repair=_repair(one, f"Show it for {_told(least)}", change))
+                yield _found(here, one, message, _repair(one, f"Show it for {_told(least)}", change))
                 break
 
 
@@ -161,7 +170,7 @@ def message_left_over(here: Inspection) -> Iterator[Found]:
         if control is not None and last > control + BLACK:
             repair = _repair(one, "Hold the player until it is gone", partial(timing.held_until, end=last))
             message = f"{_title(one)} still shows a message {_told(last - control)} after the player has control again."
-            yield Found((one.id,), message, repair=repair)
+            yield _found(here, one, message, repair)
 
 
 @check("flash", "hint", "transitions", "A moment of black looks like a fault of the picture.")
@@ -171,7 +180,7 @@ def flash(here: Inspection) -> Iterator[Found]:
         if black is not None and shown is not None and -BLACK <= shown - black < least - BLACK:
             repair = _repair(one, f"Stay black for {_told(least)}",
                              partial(timing.delayed, moment=shown, by=least - (shown - black)))  # fmt: skip
-            yield Found((one.id,), f"{_title(one)} is black for {_told(shown - black)} only.", repair=repair)
+            yield _found(here, one, f"{_title(one)} is black for {_told(shown - black)} only.", repair)
 
 
 @check("long-transition", "hint", "transitions", "Nobody likes to wait, least of all the tenth time.")
@@ -180,7 +189,7 @@ def long_transition(here: Inspection) -> Iterator[Found]:
         if one.seconds > here.flow.limits.transition_seconds and not steps_of(one, "scene", "confirm"):
             most = _told(here.flow.limits.transition_seconds)
             message = f"{_title(one)} takes {_told(one.seconds)}; more than {most} is long."
-            yield Found((one.id, *(f"{level.id}.{exit_.id}" for level, exit_ in _users(here, one))), message)
+            yield _found(here, one, message)
 
 
 @check("no-load", "error", "transitions", "The next level is never put in place.")
@@ -192,7 +201,7 @@ def no_load(here: Inspection) -> Iterator[Found]:
             if any(_leaves(level, to.kind, to.level) for to in exit_.destinations):
                 at = f"{level.id}.{exit_.id}"
                 message = f"{here.title(at)} leads to another level by {_title(one)}, which loads none."
-                yield Found((one.id, at), message, repair=_repair(one, "Load while the picture is black", _with_load))
+                yield _found(here, one, message, _repair(one, "Load while the picture is black", _with_load))
                 break
 
 
@@ -214,4 +223,39 @@ def transition_unused(here: Inspection) -> Iterator[Found]:
             def edit(flow: Flow, gone: str = one.id) -> Flow:
                 return replace(flow, transitions=tuple(other for other in flow.transitions if other.id != gone))
 
-            yield Found((one.id,), f"No exit uses {_title(one)}.", repair=Repair("Remove it", edit))
+            yield _found(here, one, f"No exit uses {_title(one)}.", Repair("Remove it", edit))
+
+
+@check("transition-empty", "warning", "transitions", "The player sees one level turn into another.")
+def transition_empty(here: Inspection) -> Iterator[Found]:
+    for one in here.flow.transitions:
+        for level, exit_ in _users(here, one) if not one.steps else ():
+            if any(_leaves(level, to.kind, to.level) for to in exit_.destinations):
+                at = f"{level.id}.{exit_.id}"
+                message = f"{here.title(at)} leads to another level by {_title(one)}, which has no step."
+                yield Found((at,), message, repair=_repair(one, "Make it a plain fade", partial(_plain_fade, here)))
+
+
+def _plain_fade(here: Inspection, transition: Transition) -> Transition:
+    """Out, load, in, the player held; black for no shorter than a flash."""
+    load = max(LOAD, here.flow.limits.flash_seconds)
+    steps = (
+        Step(do="hold_player", lasts=2 * FADE + load),
+        Step(do="fade_out", lasts=FADE),
+        Step(do="load", at=FADE, lasts=load),
+        Step(do="fade_in", at=FADE + load, lasts=FADE),
+    )
+    return replace(transition, steps=steps)
+
+
+@check("timer-zero", "warning", "transitions", "The time is out before it has begun.")
+def timer_zero(here: Inspection) -> Iterator[Found]:
+    for level, exit_ in here.exits():
+        if exit_.trigger.kind == "timer" and exit_.trigger.seconds == 0:
+            at = f"{level.id}.{exit_.id}"
+            yield Found((at,), f"{here.title(at)} is set off after 0 s.", repair=_given_time(level.id, exit_))
+
+
+def _given_time(level: str, exit_: Exit) -> Repair:
+    trigger = replace(exit_.trigger, seconds=SOME_TIME)
+    return Repair(f"Give it {SOME_TIME:g} s", lambda flow: edits.set_exit(flow, level, exit_.id, trigger=trigger))

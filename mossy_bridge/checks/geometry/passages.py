@@ -1,0 +1,168 @@
+"""Whether the player can get to the areas of exits and to deeds, and cannot get past them."""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.geometry.triggers import has_size, placed, reshaped, setting, with_area, y_down
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
+from mossy_bridge.model.flow import Exit, Level, Plan, Spawn
+from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
+from mossy_bridge.plan.boxes import Box, box, stones_of, whole
+from mossy_bridge.plan.free_space import FreeSpace
+from mossy_bridge.plan.jumping import Jumps
+
+WIDEST = 1.5
+"""A passage longer than its area by more than this is a room with a door in it, not a passage."""
+
+
+@check("exit-narrow", "warning", "places", "The player walks past it and is where nobody should be.")
+def exit_narrow(here: Inspection) -> Iterator[Found]:
+    if here.flow.walker.view != "top":
+        return
+    for level, exit_, at in with_area(here, "touch"):
+        if not level.plan or not has_size(exit_):
+            continue
+        area = box(exit_.area, y_down(here))
+        flat = area.right - area.left >= area.high - area.low
+        passage = _passage(level.plan, area, flat, y_down(here))
+        if passage is None:
+            continue
+        low, high = passage
+        begin, end = (area.left, area.right) if flat else (area.low, area.high)
+        body = here.flow.walker.width if flat else here.flow.walker.height
+        gap = max(begin - low, high - end)
+        if high - low <= WIDEST * (end - begin) + ROUNDING and gap >= body - ROUNDING:
+            filled = replace(area, left=low, right=high) if flat else replace(area, low=low, high=high)
+            repair = Repair("Let it fill the passage", setting(level, exit_, area=reshaped(here, filled)))
+            message = f"{here.title(at)} leaves a gap of {gap:g} in the passage it stands in, as wide as the body."
+            yield Found((at,), message, repair=repair)
+
+
+def _passage(plan: Plan, area: Box, flat: bool, y_down: bool) -> tuple[float, float] | None:
+    """The free space between solids along an area's longer side; None where a solid lies in the area, or none bounds
+    that space."""
+    room = whole(plan, y_down)
+    low, high = (room.left, room.right) if flat else (room.low, room.high)
+    bounded = False
+    for solid in stones_of(plan, y_down).all:
+        first, last, begin, end = _along(solid, area, flat)
+        if first is None:
+            continue
+        if last <= begin + ROUNDING:
+            low, bounded = max(low, last), True
+        elif first >= end - ROUNDING:
+            high, bounded = min(high, first), True
+        else:
+            return None
+    return (low, high) if bounded else None
+
+
+def _along(solid: Box, area: Box, flat: bool) -> tuple[float | None, float, float, float]:
+    """Where a solid begins and ends along the longer side, and the area; a begin of None where it lies beside."""
+    if flat:
+        beside = min(solid.high, area.high) - max(solid.low, area.low) <= ROUNDING
+        return None if beside else solid.left, solid.right, area.left, area.right
+    beside = min(solid.right, area.right) - max(solid.left, area.left) <= ROUNDING
+    return None if beside else solid.low, solid.high, area.low, area.high
+
+
+@check("exit-buried", "error", "places", "Nobody can touch what lies in solid ground.")
+def exit_buried(here: Inspection) -> Iterator[Found]:
+    for level, exit_, at in with_area(here, "touch", "press"):
+        if level.plan and has_size(exit_) and _covered(level.plan, box(exit_.area, y_down(here)), y_down(here)):
+            message = f"The area of {here.title(at)} lies in solid ground, all of it."
+            yield Found((at,), message, repair=placed(here, level, exit_))
+
+
+def _covered(plan: Plan, area: Box, y_down: bool) -> bool:
+    """Whether some of an area lies in the plan, and solids cover all of that."""
+    room = whole(plan, y_down)
+    if not area.shares(room):
+        return False
+    inside = Box(
+        max(area.left, room.left), min(area.right, room.right), max(area.low, room.low), min(area.high, room.high)
+    )
+    near = [solid for solid in stones_of(plan, y_down).spanning(inside) if solid.shares(inside)]
+    across = _cuts(inside.left, inside.right, [x for one in near for x in (one.left, one.right)])
+    along = _cuts(inside.low, inside.high, [y for one in near for y in (one.low, one.high)])
+    covered = np.zeros((len(across) - 1, len(along) - 1), dtype=np.bool_)
+    for one in near:
+        columns = (across[:-1] >= one.left - ROUNDING) & (across[1:] <= one.right + ROUNDING)
+        rows = (along[:-1] >= one.low - ROUNDING) & (along[1:] <= one.high + ROUNDING)
+        covered |= columns[:, None] & rows[None, :]
+    return bool(covered.all())
+
+
+def _cuts(first: float, last: float, values: Sequence[float]) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
+    return np.array(sorted({first, last, *(value for value in values if first < value < last)}))
+
+
+@check("exit-walled-off", "warning", "places", "The player never gets to where the exit is.")
+def exit_walled_off(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        ways = _Ways(here, level)
+        for exit_ in level.exits if level.plan and level.spawns else ():
+            if exit_.trigger.kind in ("touch", "press") and has_size(exit_):
+                area = box(exit_.area, y_down(here))
+                if area.shares(whole(ways.plan, y_down(here))):
+                    at = f"{level.id}.{exit_.id}"
+                    yield from ways.found(at, here.title(at), area, exit_.zone, repair=ways.nearer(exit_))
+
+
+@check("deed-walled-off", "warning", "places", "The player never gets to where it is to be done.")
+def deed_walled_off(here: Inspection) -> Iterator[Found]:
+    for level in here.flow.levels:
+        ways = _Ways(here, level)
+        for deed in level.deeds if level.plan and level.spawns else ():
+            if deed.x or deed.y:  # else it has not been placed
+                body = body_at(Spawn(id="deed", x=deed.x, y=deed.y), here.flow.walker, y_down(here))
+                at = f"{level.id}.{deed.id}"
+                yield from ways.found(at, here.title(at), box(body, y_down(here)), deed.zone)
+
+
+class _Ways:
+    """Whether there is a way, in one level, from the spawn points of a zone."""
+
+    def __init__(self, here: Inspection, level: Level):
+        self._here, self._level = here, level
+        self.plan = level.plan or Plan()
+        self._space: FreeSpace | None = None
+
+    def found(self, at: str, title: str, goal: Box, zone: str, repair: Repair | None = None) -> Iterator[Found]:
+        """What is wrong with the ways to a goal in a zone."""
+        walker = self._here.flow.walker
+        bodies = self._bodies(zone)
+        if not self.plan.solids or not bodies:
+            return
+        if self._space is None:
+            self._space = FreeSpace(self.plan, walker, y_down(self._here))
+        joined = self._space.joined(bodies, goal) if self._space.known else None
+        if joined is False:
+            yield Found((at,), f"{title} is walled off: no free way leads there from any spawn point.", repair=repair)
+        elif joined and walker.view == "side" and not self._level.paths and not self._may_reach(bodies, goal):
+            message = f"{title} is out of reach by run, jump and fall from any spawn point, as the walker is set."
+            yield Found((at,), message, severity="hint")
+
+    def _may_reach(self, bodies: list[Box], goal: Box) -> bool:
+        return Jumps(self.plan, self._here.flow.walker, y_down(self._here)).may_reach(bodies, goal)
+
+    def _bodies(self, zone: str) -> list[Box]:
+        zones = {one.id for one in self._level.zones}
+        anywhere = not zones or not zone
+        down = y_down(self._here)
+        return [
+            box(body_at(spawn, self._here.flow.walker, down), down)
+            for spawn in self._level.spawns
+            if anywhere or (spawn.zone if spawn.zone in zones else self._level.zones[0].id) == zone
+        ]
+
+    def nearer(self, exit_: Exit) -> Repair | None:
+        """The door put where a free one fits, if that is elsewhere."""
+        repair = placed(self._here, self._level, exit_)
+        level = next(lv for lv in repair.edit(self._here.written).levels if lv.id == self._level.id)
+        moved = level.exit(exit_.id)
+        return repair if moved and not overlap(moved.area, exit_.area) else None

@@ -1,0 +1,92 @@
+"""Where a body can get to on a plan if nothing but solids holds it back.
+
+The configuration space of a rectangle among rectangles (Lozano-Perez, *Spatial planning*, 1983): each solid grows by
+the size of the body, so that the body becomes a point, its lower left corner. The edges of the grown solids cut the
+space into cells, some of them lines and points, along which a body passes that just fits. ``O(solids^2)`` cells.
+"""
+
+from collections.abc import Iterable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mossy_bridge.model.flow import Plan, Walker
+from mossy_bridge.plan.bodies import ROUNDING
+from mossy_bridge.plan.boxes import Box, box, whole
+
+MOST_SOLIDS = 160
+"""Of plans with more solids nothing is said."""
+
+Cells = NDArray[np.bool_]
+
+
+class FreeSpace:
+    """The places where the body is free of solids and inside the plan; ``known`` is false where there are too many
+    solids, or no room for the body at all."""
+
+    def __init__(self, plan: Plan, walker: Walker, y_down: bool):
+        self._room, self._width, self._height = whole(plan, y_down), walker.width, walker.height
+        solids = [box(solid, y_down) for solid in plan.solids]
+        right, top = self._room.right - self._width, self._room.high - self._height
+        self.known = len(solids) <= MOST_SOLIDS and right >= self._room.left and top >= self._room.low
+        if not self.known:
+            return
+        grown = [self._grown(solid) for solid in solids]
+        self._across = _cuts(self._room.left, right, [x for one in grown for x in (one.left, one.right)])
+        self._along = _cuts(self._room.low, top, [y for one in grown for y in (one.low, one.high)])
+        free = np.ones((2 * len(self._across) - 1, 2 * len(self._along) - 1), dtype=np.bool_)
+        for one in grown:
+            free[self._inside(one)] = False
+        self._parts = _parts(free)
+
+    def joined(self, bodies: Iterable[Box], goal: Box) -> bool | None:
+        """Whether one of the bodies, where it stands, can get to where it shares room with the goal; None where none of
+        them is free of solids."""
+        begun = {int(self._parts[self._cell(body)]) for body in bodies} - {0}
+        goals = np.unique(self._parts[self._inside(self._grown(goal))])
+        return bool(begun & set(goals.tolist())) if begun else None
+
+    def _grown(self, solid: Box) -> Box:
+        """Where the corner of a body is that shares room with a solid: all strictly between these bounds."""
+        return Box(solid.left - self._width, solid.right, solid.low - self._height, solid.high)
+
+    def _cell(self, body: Box) -> tuple[int, int]:
+        """The cell of a body's corner; of one that sticks out of the plan, the nearest."""
+        return _cell_of(self._across, body.left), _cell_of(self._along, body.low)
+
+    def _inside(self, grown: Box) -> tuple[slice, slice]:
+        """The cells strictly inside some bounds."""
+        return _between(self._across, grown.left, grown.right), _between(self._along, grown.low, grown.high)
+
+
+def _cuts(first: float, last: float, values: list[float]) -> NDArray[np.float64]:
+    """The values from first to last, ascending; such as differ only by rounding are one."""
+    inside = sorted(value for value in values if first < value < last)
+    found = [first]
+    for value in [*inside, last]:
+        if value - found[-1] > ROUNDING:
+            found.append(value)
+    return np.array(found)
+
+
+def _cell_of(cuts: NDArray[np.float64], value: float) -> int:
+    """Even cells are the cuts themselves, odd ones what lies between two."""
+    at = int(np.searchsorted(cuts, value - ROUNDING))
+    if at == len(cuts):
+        return 2 * len(cuts) - 2
+    return 2 * at if abs(cuts[at] - value) <= ROUNDING or at == 0 else 2 * at - 1
+
+
+def _between(cuts: NDArray[np.float64], low: float, high: float) -> slice:
+    """The cells that lie strictly between two values."""
+    first = int(np.searchsorted(cuts, low + ROUNDING))  # the first cut above low
+    last = int(np.searchsorted(cuts, high - ROUNDING)) - 1  # the last cut below high
+    return slice(max(0, 2 * first - 1), 2 * last + 2)
+
+
+def _parts(free: Cells) -> NDArray[np.int32]:
+    """The connected parts of the free cells, numbered from 1."""
+    from scipy.ndimage import label  # only plans with solids need it
+
+    parts, _ = label(free)
+    return np.asarray(parts, dtype=np.int32)
