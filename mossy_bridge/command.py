@@ -215,6 +215,41 @@ def tour(file: Path, form: str, budget: float) -> None:
 
 @cli.command()
 @FILE
+@click.option("--only", default="", help="The checks whose findings are mended, by slug, with commas between.")
+@click.option("--at", default="", help="A place: only findings about it are mended.")
+@click.option("-o", "--output", type=click.Path(path_type=Path, dir_okay=False), help="Write here, not to FILE.")
+@click.option("--dry-run", is_flag=True, help="Tell what would be done, and write nothing.")
+@click.option("--budget", type=click.FloatRange(min=0), default=10.0, show_default=True, help="Seconds a survey.")
+def mend(file: Path, only: str, at: str, output: Path | None, dry_run: bool, budget: float) -> None:
+    """Carry out the repairs that findings offer, each checked."""
+    from mossy_bridge.appraisal.mending import Attempt, mend
+    from mossy_bridge.exchange.saving import CannotSave, replace_file
+    from mossy_bridge.exchange.writing import flow_bytes
+    from mossy_bridge.reach.survey.budget import Budget
+
+    def tell(attempt: Attempt) -> None:
+        finding, label = attempt.finding, attempt.finding.repair.label if attempt.finding.repair else ""
+        place = " ".join(finding.at)
+        done = f"left undone: {attempt.objection}" if attempt.objection else "done"
+        say(f"{finding.check}  {place}\n    {label}: {done}")
+
+    wanted, flow = _known_slugs(only), _read(file)
+    with _progress("mending", budget) as tick:
+        found = mend(
+            flow, file.resolve().parent, budget=lambda: Budget(budget, tick), only=wanted, at=at.strip(), tell=tell
+        )
+    undone = sum(1 for attempt in found.attempts if attempt.objection)
+    say(f"{len(found.attempts) - undone} repaired, {undone} left undone")
+    try:
+        if not dry_run and (output or found.flow is not flow):
+            replace_file(output or file, flow_bytes(found.flow))
+    except CannotSave as error:
+        raise Unusable([str(error)]) from error
+    sys.exit(FOUND if undone else NOTHING_WRONG)
+
+
+@cli.command()
+@FILE
 def tidy(file: Path) -> None:
     """Rewrite a flow file in its canonical form."""
     from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_bytes

@@ -1,14 +1,18 @@
 """What checks look at: the survey of a flow, and its surroundings."""
 
+from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 
+import numpy as np
+from numpy.typing import NDArray
+
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.addresses import title_of
-from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
 from mossy_bridge.reach.survey.result import Survey
 
 
@@ -55,6 +59,59 @@ class Inspection:
         for level, exit_ in self.exits():
             found.setdefault(exit_.transition, []).append((level, exit_))
         return found
+
+    @cached_property
+    def landings(self) -> Counter[tuple[str, str]]:
+        """How many exits, `otherwise`, tiles, checkpoints and starts name each spawn point, as (level, spawn point)."""
+        found = Counter([(self.flow.start.level, self.flow.start.spawn)])
+        for level in self.flow.levels:
+            found.update((to.level, to.spawn) for e in level.exits for to in e.destinations if to.kind == "level")
+            found.update((tile.level, tile.spawn) for tile in level.tiles)
+            found.update((level.id, deed.checkpoint) for deed in level.deeds)
+        return found
+
+    def would_open(self, level_id: str, target_id: str) -> bool:
+        """Whether an exit of one level that leads to another, and asks for nothing itself, could ever be used."""
+        level, target = self.flow.level(level_id), self.flow.level(target_id)
+        if level is None or target is None or not target.ships:
+            return False
+        return self._rests_in(level) and not self.survey.never_holds_at(level_id, target.opens)
+
+    def would_work(self, level_id: str, exit_: Exit) -> bool:
+        """Whether an exit that is broken would be used by the player, and not fire on arrival, were it mended."""
+        trigger, survey = exit_.trigger, self.survey
+        by_player = trigger.kind not in ("touch", "press") or PLAYER in trigger.by
+        ready = next(one for one in survey.rules.levels[level_id].exits if one.source.id == exit_.id)
+        asked = [text for text in (trigger.when, exit_.opens) if text != "always"]
+        shut = any(survey.never_holds_at(level_id, text) for text in asked)
+        return by_player and trigger.kind != "auto" and not ready.armed_at and not shut and self._loads(exit_)
+
+    def _loads(self, exit_: Exit) -> bool:
+        """Whether the exit's transition, if it has one, puts another level in place."""
+        used = next((one for one in self.flow.transitions if one.id == exit_.transition), None)
+        return used is None or any(step.do == "load" for step in used.steps)
+
+    def _rests_in(self, level: Level) -> bool:
+        """Whether the player is ever left to act in a level, as far as is known."""
+        graph = self.survey.graph
+        if self.survey.settled:
+            return not self._forced[graph.in_level(level.id)].all()
+        ready = self.survey.rules.levels[level.id].exits
+        return not any(exit_.armed_at or exit_.source.trigger.kind == "auto" for exit_ in ready)
+
+    @cached_property
+    def _forced(self) -> NDArray[np.bool_]:
+        """For each explored state whether an exit is sprung in it."""
+        graph = self.survey.graph
+        found = np.zeros(len(graph), dtype=np.bool_)
+        found[graph.source[graph.forced]] = True
+        return found
+
+    def free_spawn(self, level: Level) -> Spawn | None:
+        """The first spawn point of a level that no armed exit covers."""
+        ready = self.survey.rules.levels[level.id].exits
+        covered = frozenset().union(*(exit_.armed_at for exit_ in ready))
+        return next((spawn for spawn in level.spawns if spawn.id not in covered), None)
 
     def title(self, place: str) -> str:
         """A short place in words."""

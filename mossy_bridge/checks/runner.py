@@ -4,7 +4,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
 
 from mossy_bridge.checks.finding import Finding, Waivers
-from mossy_bridge.checks.geometry import passages, spawns, triggers
+from mossy_bridge.checks.geometry import landings, passages, spawns, triggers
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.reachability import arriving, conditions, reached, retries, sealed
 from mossy_bridge.checks.registry import CHECKS, Check
@@ -14,7 +14,7 @@ from mossy_bridge.checks.upkeep import pending, promises
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.result import Survey
 
-CHAPTERS = (spawns, triggers, passages, arriving, conditions, reached, retries, sealed, codes, numbers, order,
+CHAPTERS = (spawns, triggers, passages, landings, arriving, conditions, reached, retries, sealed, codes, numbers, order,
             connections, facts, files, references, timing, pending, promises)  # fmt: skip
 """The modules that declare checks."""
 _ORDER = {"error": 0, "warning": 1, "hint": 2}

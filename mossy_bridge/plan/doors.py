@@ -87,6 +87,16 @@ def landing_beside(flow: Flow, level: Level, door: Rect) -> Spawn:
     return next((spawn for spawn in inwards if _stands_free(flow, plan, spawn)), inwards[0])
 
 
+def free_landing(flow: Flow, level: Level, door: Rect) -> Spawn | None:
+    """A landing beside a door where the walker stands free and clear of areas to walk into; the nearest place to stand
+    where there is none right beside it, None where the plan has none."""
+    beside = landing_beside(flow, level, door)
+    place = standing_place(flow, level, beside.x, beside.y)
+    if place is None:
+        return None
+    return replace(beside, x=place[0], y=place[1], faces="right" if place[0] > door[0] + door[2] / 2 else "left")
+
+
 def _neat(value: float) -> float:
     return round(value, 3)
 
@@ -177,7 +187,8 @@ def way_back(flow: Flow, level_id: str, exit_id: str, target_id: str) -> Flow:
         raise CannotEdit("the exit is no longer there")
     landing = Spawn(id="spawn", name=f"From {existing(flow, target_id).title}")
     if level.plan and exit_.area[2] and exit_.area[3]:
-        landing = replace(landing_beside(flow, level, exit_.area), name=landing.name)
+        beside = free_landing(flow, level, exit_.area) or landing_beside(flow, level, exit_.area)
+        landing = replace(beside, name=landing.name)
     flow, spawn = add_thing(flow, level_id, "spawns", landing)
     target = existing(flow, target_id)
     area = free_door(flow, whole(flow, target_id) or target, "left")

@@ -6,7 +6,7 @@ ladders, lifts and springs a plan does not tell of.
 """
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Sequence
 
 from msgspec import Struct
 
@@ -32,7 +32,8 @@ class Jumps:
         room = whole(plan, y_down)
         floor = _Ledge(room.left, room.right, room.low)
         solids = [box(solid, y_down) for solid in plan.solids]
-        self._ledges = [floor, *(_Ledge(one.left, one.right, one.high) for one in solids)]
+        tops = [floor, *(_Ledge(one.left, one.right, one.high) for one in solids)]
+        self._ledges = [ledge for top in tops for ledge in _bare(top, solids)]
 
     def may_reach(self, bodies: Iterable[Box], goal: Box) -> bool:
         """Whether a walker that begins as one of the bodies may come to share room with the goal."""
@@ -56,6 +57,19 @@ class Jumps:
             return False
         gap = max(left - ledge.right, ledge.left - right, 0.0) - self._walker.width
         return gap <= GRANTED * self._walker.speed * _time_in_air(tall, rise, self._walker.gravity) + ROUNDING
+
+
+def _bare(top: _Ledge, solids: Sequence[Box]) -> Iterator[_Ledge]:
+    """The parts of a top on which no solid lies."""
+    left = top.left
+    on_top = (one for one in solids if one.low <= top.height + ROUNDING < one.high - ROUNDING)
+    for one in sorted(on_top, key=lambda one: one.left):
+        if one.left > left + ROUNDING:
+            yield _Ledge(left, min(one.left, top.right), top.height)
+        left = max(left, one.right)
+        if left >= top.right - ROUNDING:
+            return
+    yield _Ledge(left, top.right, top.height)
 
 
 def _time_in_air(tall: float, rise: float, gravity: float) -> float:

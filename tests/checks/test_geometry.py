@@ -165,6 +165,83 @@ class Places(unittest.TestCase):
         self.check("two-way-one-sided", chain(1, 2))
         self.check("two-way-one-sided", chain())
 
+    def test_buried_and_narrow(self):
+        pit = {**FLOOR, "solids": [[0, 16, 40, 4], [5, 10, 2, 3], [5, 13, 2, 3]]}
+        self.check("exit-buried", self.one(gate(5, 12, 2, 4), plan=pit), "a.gate")
+        self.check("exit-buried", self.one(gate(5, 12, 2.1, 4), plan=pit))
+        self.check("exit-buried", self.one(gate(5, 16, 2, 9), plan=pit), "a.gate")  # what sticks out counts for nothing
+        self.check("exit-buried", self.one(gate(5, 30, 2, 9), plan=pit))
+        # A passage 6 wide from above, between two walls; the body is 0.8 wide and 1.6 high.
+        walls = {"width": 40, "height": 20, "solids": [[0, 0, 10, 20], [16, 0, 24, 20]]}
+        for area, narrow in (
+            ((10, 5, 5.2, 1), True), ((10, 5, 5.3, 1), False), ((10, 5, 6, 1), False), ((10.4, 5, 5.2, 1), False),
+            ((10, 5, 3.9, 1), False), ((9, 5, 6, 1), False), ((12, 5, 1, 4), False),
+        ):  # fmt: skip
+            with self.subTest(area=area):
+                top = self.one(gate(*area), plan=walls, walker={"view": "top"})
+                self.check("exit-narrow", top, *["a.gate"] * narrow)
+                self.check("exit-narrow", self.one(gate(*area), plan=walls))
+        one_wall = {"width": 40, "height": 20, "solids": [[6, 0, 34, 20]]}
+        self.check("exit-narrow", self.one(gate(0, 5, 5, 1), plan=one_wall, walker={"view": "top"}), "a.gate")
+        open_ = self.one(gate(0, 5, 5, 1), plan={"width": 6, "height": 20}, walker={"view": "top"})
+        self.check("exit-narrow", open_)
+
+    def test_walled_off(self):
+        def split(gap, view="top"):
+            """A wall across the plan with a gap in it, the spawn point at the right."""
+            wall = [[10, 0, 2, 8], [10, 8 + gap, 2, 12 - gap]]
+            return self.one(gate(2, 2, 2, 2), plan={**FLOOR, "solids": wall}, walker={"view": view})
+
+        self.check("exit-walled-off", split(0), "a.gate")
+        self.check("exit-walled-off", split(1.5), "a.gate")
+        self.check("exit-walled-off", split(1.6))
+        lever = deed("lever", x=3, y=4)
+        plan = {**FLOOR, "solids": [[10, 0, 2, 20]]}
+        spawns = [{"id": "p", "x": 30, "y": 16}]
+        f = flow(play_level("a", plan=plan, spawns=spawns, deeds=[lever]), walker={"view": "top"})
+        self.check("deed-walled-off", f, "a.lever")
+        spawns = [{"id": "p", "x": 30, "y": 16, "zone": "east"}, {"id": "q", "x": 4, "y": 16, "zone": "west"}]
+        for zone, off in (("west", []), ("east", ["a.lever"]), ("loft", [])):
+            deeds = [deed("lever", x=3, y=4, zone=zone)]
+            zones = [{"id": "east"}, {"id": "west"}, {"id": "loft"}]
+            f = flow(play_level("a", plan=plan, spawns=spawns, zones=zones, deeds=deeds), walker={"view": "top"})
+            self.check("deed-walled-off", f, *off)
+
+    def test_out_of_reach_by_jumping(self):
+        # A jump is 3 high and 6 * 2 * sqrt(6/30) = 5.37 long; a tenth more is granted.
+        for height, severity in ((3, None), (3.3, None), (3.4, "hint")):
+            ledge = {**FLOOR, "solids": [[0, 16, 40, 4], [4, 16 - height, 4, 0.5]]}
+            f = self.one(gate(5, 16 - height - 1, 1, 1), plan=ledge)
+            found = inspected(survey_flow(f), f, only=["exit-walled-off"])
+            # the body is 1.6 high, so what stands on the ledge is touched from 1.6 below its foot
+            self.assertEqual(found, [])
+            lever = deed("lever", x=6, y=16 - height - 2.6)
+            spawns = [{"id": "p", "x": 30, "y": 16}]
+            f = flow(play_level("a", plan={**FLOOR, "solids": [[0, 16, 40, 4]]}, spawns=spawns, deeds=[lever]))
+            found = inspected(survey_flow(f), f, only=["deed-walled-off"])
+            self.assertEqual([one.severity for one in found], ["hint"] if height + 2.6 - 1.6 > 3.3 else [])
+            del severity
+        pit = {**FLOOR, "solids": [[0, 16, 10, 4], [20, 16, 20, 4], [0, 19.9, 40, 0.1]]}
+        f = self.one(gate(2, 12, 1, 4), plan=pit)  # 10 wide, nearly 4 deep: neither over nor out of it
+        self.assertEqual([one.severity for one in inspected(survey_flow(f), f, only=["exit-walled-off"])], ["hint"])
+        paths = {"zones": [{"id": "n"}, {"id": "m"}], "paths": [{"from": "n", "to": "m"}]}
+        f = flow(play_level("a", gate(2, 12, 1, 4), plan=pit, spawns=[{"id": "p", "x": 30, "y": 16}], **paths))
+        self.check("exit-walled-off", f)
+
+    def test_landing_shared(self):
+        def doors(one, other, more=()):
+            plan = {"width": 40, "height": 20}
+            west, east = gate(*one, to={"level": "c"}), gate(*other, to={"level": "c"})
+            return flow(play_level("c", plan=FLOOR), play_level("a", west, *more, plan=plan),
+                        play_level("b", east, plan=plan))  # fmt: skip
+
+        at = ("c.p", "a.gate", "b.gate")
+        self.check("landing-shared", doors((0, 9, 2, 2), (38, 9, 2, 2)), at)
+        self.check("landing-shared", doors((20, 0, 2, 2), (20, 18, 2, 2)), at)
+        self.check("landing-shared", doors((0, 9, 2, 2), (20, 9, 2, 2)))
+        self.check("landing-shared", doors((0, 9, 2, 2), (2, 9, 2, 2)))
+        self.check("landing-shared", doors((0, 9, 2, 2), (38, 9, 2, 2), more=[way("third", "c")]))
+
 
 if __name__ == "__main__":
     unittest.main()

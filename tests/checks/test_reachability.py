@@ -234,6 +234,28 @@ class Reachability(unittest.TestCase):
         self.assertEqual((survey.levels["a"].answer, survey.levels["b"].answer), ("yes", "unknown"))
         self.assertEqual((survey.stuck.answer, survey.endings["won"].answer, survey.missed["b"]), ("unknown",) * 3)
 
+    def test_retrying_elsewhere(self):
+        fail = {"kind": "fail"}
+
+        def failing(*retry_exits, more=()):
+            return flow(
+                play_level("a", way("on", "b"), way("die", "retry", trigger=fail)),
+                play_level("b", way("on", "won"), way("die", "retry", trigger=fail)),
+                screen("retry", *retry_exits), *more,
+            )  # fmt: skip
+
+        found = self.check("retry-elsewhere", failing(way("again", "a")), "b.die")
+        mended = found[0].repair.edit(failing(way("again", "a")))
+        self.check("retry-elsewhere", mended)
+        back, resume = {"kind": "back"}, {"kind": "resume", "otherwise": {"level": "a"}}
+        self.check("retry-elsewhere", failing(way("again", back)))
+        self.check("retry-elsewhere", failing(way("again", resume)))
+        self.check("retry-elsewhere", failing(way("again", "a"), way("other", "b")))
+        self.check("retry-elsewhere", failing(way("again", "a", fresh=True)))  # a new run begins where it begins
+        far = screen("far", way("on", "a"))
+        self.check("retry-elsewhere", failing(way("again", "far"), more=[far]), "b.die")
+        self.check("retry-elsewhere", failing(way("end", "won")))
+
 
 if __name__ == "__main__":
     unittest.main()

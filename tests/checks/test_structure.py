@@ -4,8 +4,11 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from msgspec.structs import replace
+
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.exchange.writing import flow_text
+from mossy_bridge.model.flow import Start
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, deed, fact, flow, play_level, screen, way
 
@@ -17,6 +20,11 @@ def found(flow_, slug, **options):
 
 def findings(flow_, slug, **options):
     return inspected(survey_flow(flow_), flow_, only=[slug], **options)
+
+
+def trees(*names):
+    """Play levels that lead to the ending."""
+    return [play_level(name, way("end", "won")) for name in names]
 
 
 class Structure(unittest.TestCase):
@@ -179,9 +187,62 @@ class Structure(unittest.TestCase):
             play_level("a", code="1-3", name="Gate 3", file="m/l03.map"),
             play_level("b", code="1-2", name="Mill", file="m/l_4.map"),
         )
-        self.check("numbers-disagree", f, "b")
+        self.check("numbers-disagree", f)
         f = flow(play_level("a", code="1-2", name="Mill 4", file=f"m/{'7' * 5000}.map"))
         self.check("numbers-disagree", f, "a")
+
+    def test_numbers_in_one_relation(self):
+        def numbered(*rows, **regions):
+            return flow(*[
+                play_level(f"l{i}", code=code, name=name, file=f"m/{file}.map" if file else "", **regions)
+                for i, (code, name, file) in enumerate(rows)
+            ])  # fmt: skip
+
+        by_world = [("1-1", "Mill", "l01"), ("1-2", "Gate", "l02"), ("2-1", "Quay", "l03"), ("2-2", "Yard", "l04"),
+                    ("2-3", "Loft", "l05")]  # fmt: skip
+        self.check("numbers-disagree", numbered(*by_world))
+        self.check("numbers-disagree", numbered(*by_world[:4], ("2-3", "Loft", "l15")), "l4")
+        offset = [("1-1", "", "l11"), ("1-2", "", "l12"), ("1-3", "", "l13"), ("1-4", "", "l15")]
+        self.check("numbers-disagree", numbered(*offset), "l3")
+        self.check("numbers-disagree", numbered(("1-1", "Mill 1", ""), ("1-2", "Mill 3", "")), "l1")
+        self.check("numbers-disagree", numbered(("1-1", "7 Mills", ""), ("1-2", "Gate of 9 bells", "")))
+        self.check("numbers-disagree", numbered(("1-1", "Mill 9", ""), ("1-2", "Mill 4", ""), ("1-3", "Mill 4", "")))
+
+    def test_order_and_start(self):
+        title = screen("title", way("new", "b"))
+        f = flow(title, play_level("a", way("on", "b")), play_level("b", way("on", "a"), way("end", "won")))
+        self.check("start-out-of-order", f, "b")
+        self.check("start-out-of-order", replace(f, levels=(f.levels[0], f.levels[2], f.levels[1])))
+        self.check("start-out-of-order", replace(f, start=Start(level="b")), "b")
+        self.check("start-out-of-order", replace(f, start=Start(level="a")))
+        both = screen("title", way("new", "b"), way("other", "a"))
+        self.check("start-out-of-order", flow(both, *trees("a", "b")))
+        tiles = [{"id": "t", "level": "b"}]
+        self.check("start-out-of-order", flow(board("title", *tiles), *trees("a", "b")), "b")
+        self.check("start-out-of-order", flow(board("title", *tiles, {"id": "u", "level": "a"}), *trees("a", "b")))
+
+    def test_going_back_in_the_order(self):
+        def goes(*exits_of_a, completes=True, more=()):
+            return flow(play_level("a", *exits_of_a), play_level("b", way("on", "c", completes=True)),
+                        play_level("c", way("on", "a", completes=completes)), *more)  # fmt: skip
+
+        self.check("order-goes-back", goes(way("on", "b")), "c.on")
+        self.check("order-goes-back", goes(way("on", "b"), completes=False))
+        self.check("order-goes-back", goes(way("on", "b"), way("back", "c")))
+        self.check("order-goes-back", goes(way("on", "b"), more=[play_level("d", way("on", "a", completes=True))]))
+
+    def test_twins(self):
+        plan = {"width": 20, "height": 10}
+
+        def like(level, **more):
+            return {**play_level(level, way("on", "won")), "name": f"Mill {ord(level)}", "plan": plan, **more}
+
+        self.check("twins", flow(like("a"), like("b"), like("c")), ("a", "b", "c"))
+        self.check("twins", flow(like("a"), like("b", status="planned")))
+        self.check("twins", flow(like("a"), like("b", name="Quay")))
+        self.check("twins", flow(like("a"), like("b", plan={"width": 21, "height": 10})))
+        self.check("twins", flow(like("a"), like("b", exits=[way("on", "a")])), ("a", "b"))
+        self.check("twins", flow(like("a"), like("b", spawns=[{"id": "p", "x": 2}])))
 
     def test_planned_levels(self):
         f = flow(play_level("a", way("x", "b")), play_level("b", status="planned"), play_level("c", status="planned"))

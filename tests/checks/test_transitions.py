@@ -10,7 +10,7 @@ from tests.support.build import flow, play_level, way
 
 CHAPTER = {
     "cut-in-view", "shown-too-early", "player-loose", "player-stuck", "never-black-out", "never-back",
-    "message-unreadable", "message-left-over", "flash", "long-transition", "no-load", "transition-unused",
+    "message-unreadable", "message-left-over", "flash", "long-transition", "no-load", "transition-unused", "transition-empty", "timer-zero",
 }  # fmt: skip
 
 
@@ -52,7 +52,7 @@ def found(flow_):
 class Timing(unittest.TestCase):
     def test_a_transition_in_time_raises_nothing(self):
         self.assertEqual(found(with_steps(SOUND)), {})
-        self.assertEqual(found(with_steps([])), {})
+        self.assertEqual(set(found(with_steps([]))), {"transition-empty"})
 
     def test_each_check_fires_and_its_repair_mends_it(self):
         for check, steps in (
@@ -147,6 +147,23 @@ class Edits(unittest.TestCase):
             [("hold_player", 0, 3.5), ("fade_out", 0, 1), ("load", 1.5, 1), ("fade_in", 2.5, 1)],
         )
         self.assertEqual((timing.control(later), timing.loaded(later), later.seconds), (3.5, 2.5, 3.5))
+
+    def test_no_step_and_no_time(self):
+        self.assertEqual(found(with_steps([]))["transition-empty"].at, ("a.x",))
+        self.assertNotIn("transition-empty", found(with_steps([], to="won")))
+        self.assertNotIn("transition-empty", found(with_steps([], used=False)))
+        empty = with_steps([])
+        self.assertEqual(found(found(empty)["transition-empty"].repair.edit(empty)), {})
+        for seconds, at in ((0, ("a.x",)), (0.5, None)):
+            timed = with_steps(SOUND, trigger={"kind": "timer", "seconds": seconds})
+            told = found(timed).get("timer-zero")
+            self.assertEqual(told and told.at, at)
+            if told:
+                self.assertEqual(found(told.repair.edit(timed)), {})
+
+    def test_places_are_the_transition_and_its_users(self):
+        late = found(with_steps([hold(3), out(), load(0.5), into()]))["cut-in-view"]
+        self.assertEqual(late.at, ("fade", "a.x"))
 
 
 if __name__ == "__main__":

@@ -10,8 +10,9 @@ from mossy_bridge.checks.geometry.triggers import has_size, placed, reshaped, se
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.flow import Exit, Level, Plan, Spawn
-from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
+from mossy_bridge.plan.bodies import ROUNDING, body_at
 from mossy_bridge.plan.boxes import Box, box, stones_of, whole
+from mossy_bridge.plan.doors import free_door
 from mossy_bridge.plan.free_space import FreeSpace
 from mossy_bridge.plan.jumping import Jumps
 
@@ -110,7 +111,8 @@ def exit_walled_off(here: Inspection) -> Iterator[Found]:
                 area = box(exit_.area, y_down(here))
                 if area.shares(whole(ways.plan, y_down(here))):
                     at = f"{level.id}.{exit_.id}"
-                    yield from ways.found(at, here.title(at), area, exit_.zone, repair=ways.nearer(exit_))
+                    for found in ways.found(at, here.title(at), area, exit_.zone):
+                        yield found if found.severity else replace(found, repair=ways.nearer(exit_))
 
 
 @check("deed-walled-off", "warning", "places", "The player never gets to where it is to be done.")
@@ -124,6 +126,18 @@ def deed_walled_off(here: Inspection) -> Iterator[Found]:
                 yield from ways.found(at, here.title(at), box(body, y_down(here)), deed.zone)
 
 
+def walled_off_without(here: Inspection, level: Level, spawn: Spawn) -> bool:
+    """Whether an area or a deed could be got to from one spawn point of a level only."""
+    if level.plan is None or not level.plan.solids:
+        return False
+    ways = _Ways(here, replace(level, spawns=tuple(other for other in level.spawns if other.id != spawn.id)))
+    goals = [(box(exit_.area, y_down(here)), exit_.zone) for exit_ in level.exits if has_size(exit_)]
+    for deed in level.deeds:
+        body = body_at(Spawn(id="deed", x=deed.x, y=deed.y), here.flow.walker, y_down(here))
+        goals.append((box(body, y_down(here)), deed.zone))
+    return any(True for goal, zone in goals for _ in ways.found("", "", goal, zone))
+
+
 class _Ways:
     """Whether there is a way, in one level, from the spawn points of a zone."""
 
@@ -132,7 +146,7 @@ class _Ways:
         self.plan = level.plan or Plan()
         self._space: FreeSpace | None = None
 
-    def found(self, at: str, title: str, goal: Box, zone: str, repair: Repair | None = None) -> Iterator[Found]:
+    def found(self, at: str, title: str, goal: Box, zone: str) -> Iterator[Found]:
         """What is wrong with the ways to a goal in a zone."""
         walker = self._here.flow.walker
         bodies = self._bodies(zone)
@@ -142,7 +156,7 @@ class _Ways:
             self._space = FreeSpace(self.plan, walker, y_down(self._here))
         joined = self._space.joined(bodies, goal) if self._space.known else None
         if joined is False:
-            yield Found((at,), f"{title} is walled off: no free way leads there from any spawn point.", repair=repair)
+            yield Found((at,), f"{title} is walled off: no free way leads there from any spawn point.")
         elif joined and walker.view == "side" and not self._level.paths and not self._may_reach(bodies, goal):
             message = f"{title} is out of reach by run, jump and fall from any spawn point, as the walker is set."
             yield Found((at,), message, severity="hint")
@@ -162,7 +176,11 @@ class _Ways:
 
     def nearer(self, exit_: Exit) -> Repair | None:
         """The door put where a free one fits, if that is elsewhere."""
-        repair = placed(self._here, self._level, exit_)
-        level = next(lv for lv in repair.edit(self._here.written).levels if lv.id == self._level.id)
-        moved = level.exit(exit_.id)
-        return repair if moved and not overlap(moved.area, exit_.area) else None
+        area = free_door(self._here.flow, self._level)
+        if area is None or self._space is None:
+            return None
+        bodies, door = self._bodies(exit_.zone), box(area, y_down(self._here))
+        seen_from_side = self._here.flow.walker.view == "side"
+        if not self._space.joined(bodies, door) or (seen_from_side and not self._may_reach(bodies, door)):
+            return None
+        return placed(self._here, self._level, exit_)

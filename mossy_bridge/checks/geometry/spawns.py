@@ -7,14 +7,15 @@ from functools import partial
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.geometry.passages import walled_off_without
 from mossy_bridge.checks.geometry.triggers import has_size, y_down
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
-from mossy_bridge.plan.bodies import ROUNDING, body_at
+from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
 from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
-from mossy_bridge.plan.doors import landing_beside, standing_place, way_back
+from mossy_bridge.plan.doors import free_door, free_landing, standing_place, way_back
 
 
 def _spawns(here: Inspection) -> Iterator[tuple[Level, Plan, Spawn, str]]:
@@ -44,17 +45,26 @@ def spawn_in_exit(here: Inspection) -> Iterator[Found]:
                     yield Found(at, message, repair=_moved_clear(here, level, spawn, exit_.source))
 
 
-def _moved_clear(here: Inspection, level: Level, spawn: Spawn, exit_: Exit) -> Repair:
-    """Beside the area, on the side where the plan has more room."""
+def _moved_clear(here: Inspection, level: Level, spawn: Spawn, exit_: Exit) -> Repair | None:
+    """Where there is room to stand, nearest to the side of the area on which the plan has more room."""
     x, _, width, _ = exit_.area
+    if level.plan is None:
+        return None
     body = here.flow.walker.width
-    room = level.plan.width if level.plan else 2 * x + width
-    clear = x - body if x > room - (x + width) else x + width + body
+    clear = x - body if x > level.plan.width - (x + width) else x + width + body
+    return _put(level, spawn, standing_place(here.flow, level, clear, spawn.y), "Move it clear of the area")
+
+
+def _put(level: Level, spawn: Spawn, place: tuple[float, float] | None, label: str) -> Repair | None:
+    """The spawn point put elsewhere, if that is where somebody can get to."""
+    if place is None:
+        return None
+    x, y = place
 
     def edit(flow: Flow) -> Flow:
-        return edits.change_thing(flow, level.id, "spawns", spawn.id, lambda old: replace(old, x=clear))
+        return edits.change_thing(flow, level.id, "spawns", spawn.id, lambda old: replace(old, x=x, y=y))
 
-    return Repair("Move it clear of the area", edit)
+    return Repair(label, edit)
 
 
 @check("doors-ping-pong", "error", "places", "The player goes to and fro for ever.")
@@ -88,14 +98,8 @@ def _landing_clear(here: Inspection, one: tuple[str, str], other: tuple[str, str
 def _stood_up(here: Inspection, level: Level, spawn: Spawn) -> Repair | None:
     """The spawn point on the nearest ground where the body has room."""
     place = standing_place(here.flow, level, spawn.x, spawn.y)
-    if place is None:
-        return None
-    x, y = place
-
-    def edit(flow: Flow) -> Flow:
-        return edits.change_thing(flow, level.id, "spawns", spawn.id, lambda old: replace(old, x=x, y=y))
-
-    return Repair(f"Stand it where there is room, at {x:g}, {y:g}", edit)
+    label = f"Stand it where there is room, at {place[0]:g}, {place[1]:g}" if place else ""
+    return _put(level, spawn, place, label)
 
 
 @check("spawn-outside", "error", "places", "The player appears where there is nothing.")
@@ -135,18 +139,14 @@ def spawn_unplaced(here: Inspection) -> Iterator[Found]:
 
 @check("spawn-unused", "hint", "places", "It may have been meant for a way in that is missing.")
 def spawn_unused(here: Inspection) -> Iterator[Found]:
-    named = {(here.flow.start.level, here.flow.start.spawn)}
-    for level in here.flow.levels:
-        named |= {(to.level, to.spawn) for exit_ in level.exits for to in exit_.destinations if to.kind == "level"}
-        named |= {(tile.level, tile.spawn) for tile in level.tiles}
-        named |= {(level.id, deed.checkpoint) for deed in level.deeds}
     for level in here.flow.levels:
         for spawn in level.spawns[1:]:
-            if (level.id, spawn.id) not in named:
+            if not here.landings[level.id, spawn.id]:
                 at = f"{level.id}.{spawn.id}"
                 own = here.written.level(level.id)
                 mine = own is not None and any(other.id == spawn.id for other in own.spawns)
-                repair = Repair("Remove it", _without(level.id, spawn.id)) if mine else None
+                idle = mine and not walled_off_without(here, level, spawn)
+                repair = Repair("Remove it", _without(level.id, spawn.id)) if idle else None
                 yield Found((at,), f"Nothing leads to {here.title(at)}.", repair=repair)
 
 
@@ -170,18 +170,32 @@ def return_far_away(here: Inspection) -> Iterator[Found]:
             unit = here.flow.units.name
             message = f"{here.title(at[0])} lands {far:.1f} {unit}s from {here.title(at[1])}, which leads back."
             door = target.exit(back)
-            yield Found(at, message, repair=_beside(here, target, spawn, door) if door else None)
+            yield Found(at, message, repair=_beside(here, (level, exit_), target, spawn, door) if door else None)
 
 
-def _beside(here: Inspection, level: Level, spawn: Spawn, door: Exit) -> Repair:
-    """The landing beside the door that leads back."""
-    place = landing_beside(here.flow, level, door.area)
+def _beside(here: Inspection, way: tuple[Level, Exit], target: Level, spawn: Spawn, door: Exit) -> Repair | None:
+    """The landing beside the door that leads back; where others land there as well, a landing of its own."""
+    place = free_landing(here.flow, target, door.area)
+    to = way[1].to
+    if place is None or to is None:
+        return None
+    far = box(door.area, y_down(here)).distance(place.x, height_of(place.y, y_down(here)))
+    if far > here.flow.limits.return_distance:
+        return None
+    if target.spawns[0].id == spawn.id or here.landings[target.id, spawn.id] != 1:
+        landing = replace(place, name=f"From {way[0].title}")
+
+        def led(flow: Flow) -> Flow:
+            flow, new = edits.add_thing(flow, target.id, "spawns", landing)
+            return edits.set_exit(flow, way[0].id, way[1].id, to=replace(to, spawn=new))
+
+        return Repair(f"Give it a landing of its own beside {door.name or door.id}", led)
 
     def edit(flow: Flow) -> Flow:
         def moved(old: Spawn) -> Spawn:
             return replace(old, x=place.x, y=place.y, faces=place.faces)
 
-        return edits.change_thing(flow, level.id, "spawns", spawn.id, moved)
+        return edits.change_thing(flow, target.id, "spawns", spawn.id, moved)
 
     return Repair(f"Move it beside {door.name or door.id}", edit)
 
@@ -218,6 +232,26 @@ def two_way_one_sided(here: Inspection) -> Iterator[Found]:
             at = f"{one}.{name}"
             message = f"{here.title(at)} leads to {here.title(other)}, but nothing leads back."
             edit = partial(way_back, level_id=one, exit_id=name, target_id=other)
-            plan = next((level.plan for level in here.flow.levels if level.id == other), None)
-            repair = Repair("Connect the way back", edit) if plan and plan.width else None
+            leading, led_to = here.flow.level(one), here.flow.level(other)
+            fits = here.would_open(other, one) and _room_for_way_back(here, leading, name, led_to)
+            repair = Repair("Connect the way back", edit) if fits else None
             yield Found((at,), message, repair=repair)
+
+
+def _room_for_way_back(here: Inspection, level: Level | None, exit_id: str, target: Level | None) -> bool:
+    """Whether the target has room for a door, with a place to land beside the exit that led there, no further from it
+    than a way back should be."""
+    exit_ = level.exit(exit_id) if level else None
+    if level is None or target is None or exit_ is None or exit_.to is None or not has_size(exit_):
+        return False
+    door, landing, arrival = free_door(here.flow, target, "left"), free_landing(here.flow, level, exit_.area), None
+    if exit_.to.kind == "level":
+        arrival = target.spawn(exit_.to.spawn)
+    if door is None or landing is None or arrival is None or target.plan is None:
+        return False
+    areas = (other.area for other in target.exits)
+    bodies = (body_at(spawn, here.flow.walker, y_down(here)) for spawn in target.spawns)
+    blocked = any(overlap(door, other) for other in (*areas, *bodies))
+    buried = stones_of(target.plan, y_down(here)).share(box(door, y_down(here)))
+    far = box(door, y_down(here)).distance(arrival.x, height_of(arrival.y, y_down(here)))
+    return not blocked and not buried and far <= here.flow.limits.return_distance

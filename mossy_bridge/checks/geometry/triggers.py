@@ -10,7 +10,7 @@ from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
-from mossy_bridge.plan.bodies import ROUNDING, overlap
+from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
 from mossy_bridge.plan.boxes import Box, box, jump_length, step_length, stones_of
 from mossy_bridge.plan.doors import free_door
 from mossy_bridge.reach.queries.open_exits import can_be_open_together
@@ -58,12 +58,15 @@ def trigger_empty(here: Inspection) -> Iterator[Found]:
             yield Found((at,), f"{here.title(at)} has an area of no size.", repair=placed(here, level, exit_))
 
 
-def placed(here: Inspection, level: Level, exit_: Exit) -> Repair:
-    """An area at the edge of the plan; where there is no plan, an exit to be chosen."""
+def placed(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
+    """An area at the edge of the plan, if one is free there."""
     area = free_door(here.flow, level)
-    if area is None:
-        chosen = replace(exit_.trigger, kind="choose")
-        return Repair("Let it be chosen instead", setting(level, exit_, trigger=chosen))
+    bodies = [body_at(spawn, here.flow.walker, y_down(here)) for spawn in level.spawns]
+    taken = [*bodies, *(other.area for other in level.exits if other.id != exit_.id)]
+    if area is None or level.plan is None or any(overlap(area, other) for other in taken):
+        return None
+    if stones_of(level.plan, y_down(here)).share(box(area, y_down(here))):
+        return None
     return Repair("Put a door at the edge of the plan", setting(level, exit_, area=area))
 
 

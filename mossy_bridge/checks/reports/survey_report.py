@@ -9,6 +9,8 @@ from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.survey.result import Route, Survey, Verdict, is_shortest
 
+FIRST_MOVES, LAST_MOVES = 6, 2
+"""Of a long route so many moves are told in text."""
 _MARKS = {"error": "✗ broken    ", "warning": "△ suspicious", "hint": "○ worth knowing"}
 
 
@@ -61,6 +63,14 @@ def route_texts(route: Sequence[Move]) -> list[str]:
     return list(map(_move_text, route))
 
 
+def _shortened(moves: list[str]) -> list[str]:
+    """The first and the last of many moves."""
+    left_out = len(moves) - FIRST_MOVES - LAST_MOVES
+    if left_out < 2:
+        return moves
+    return [*moves[:FIRST_MOVES], f"… {left_out:,} more moves", *moves[-LAST_MOVES:]]
+
+
 @lru_cache(maxsize=1 << 16)
 def _move_text(move: Move) -> str:
     """The routes of a large flow have a million moves, of which few differ."""
@@ -105,7 +115,7 @@ def survey_text(survey: Survey, findings: Sequence[Finding]) -> Iterator[str]:
         yield f"    {finding.why}"
         if finding.route:
             unsure = "" if is_shortest(finding.route) else " (not surely the shortest)"
-            yield f"    route{unsure}: {', '.join(route_texts(finding.route))}"
+            yield f"    route{unsure}: {', '.join(_shortened(route_texts(finding.route)))}"
         if finding.repair:
             yield f"    repair: {finding.repair.label}"
     accepted = sum(1 for finding in findings if finding.waived)

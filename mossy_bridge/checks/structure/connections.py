@@ -9,6 +9,7 @@ from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits.endings import add_ending
 from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Spawn, Tile
 from mossy_bridge.model.ids import nearest
 from mossy_bridge.model.sequence import neighbour
@@ -59,12 +60,15 @@ def exit_unconnected(here: Inspection) -> Iterator[Found]:
 def _lead_to_next(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
     """Leading to the level that comes next in the order is what a designer most often means."""
     following = neighbour(here.flow, level.id, 1)
-    if following is None or not following.spawns:
+    spawn = here.free_spawn(following) if following else None
+    fitting = here.would_work(level.id, exit_)
+    if following is None or spawn is None or not fitting or not here.would_open(level.id, following.id):
         return None
     target, title = following.id, following.title
+    landing = "" if spawn is following.spawns[0] else spawn.id
 
     def edit(flow: Flow) -> Flow:
-        return edits.connect(flow, level.id, exit_.id, target)
+        return edits.connect(flow, level.id, exit_.id, target, landing)
 
     return Repair(f"Lead to {title}, the next level", edit)
 
@@ -91,10 +95,14 @@ def _instead(here: Inspection, level: Level, exit_: Exit, to: Destination, known
     likely = nearest(name, known - {level.id}) if name else None
     if likely is None and to.kind == "end" and len(known) == 1:
         likely = next(iter(known))
+    if not here.would_work(level.id, exit_):
+        return None
     if likely is None:
         return _lead_to_next(here, level, exit_) if to is exit_.to else None
     changed = replace(to, level=likely) if to.kind == "level" else replace(to, ending=likely)
     target = here.flow.level(likely)
+    if target and to.kind == "level" and not here.would_open(level.id, likely):
+        return None
     if to.kind == "level" and target and to.spawn and target.spawn(to.spawn) is None:
         changed = replace(changed, spawn="")
     return Repair(f"Lead to {here.title(likely)}", _swap_destination(level.id, exit_.id, to, changed))
@@ -120,7 +128,8 @@ def destination_not_shipped(here: Inspection) -> Iterator[Found]:
             if target and not target.ships:
                 at = f"{level.id}.{exit_.id}"
                 message = f"{here.title(at)} leads to {target.title}, which does not ship."
-                repair = Repair(f"Ship {target.title}", _setting(target.id, ships=True))
+                fits = here.would_work(level.id, exit_) and not here.survey.never_holds_at(level.id, target.opens)
+                repair = Repair(f"Ship {target.title}", _setting(target.id, ships=True)) if fits else None
                 yield Found((at,), message, repair=repair)
                 break
 
@@ -149,7 +158,7 @@ def _lacks(target: Level, spawn: str) -> bool:
     return target.spawn(spawn) is None and (bool(spawn) or target.kind == "play")
 
 
-def _lacking(here: Inspection, at: str, target: Level, spawn: str, repair: Repair) -> Found:
+def _lacking(here: Inspection, at: str, target: Level, spawn: str, repair: Repair | None) -> Found:
     told = f"at “{spawn}”, a spawn point it lacks" if spawn else "which has no spawn point"
     return Found((at,), f"{here.title(at)} leads to {target.title}, {told}.", repair=repair)
 
@@ -160,13 +169,15 @@ def _landing_faults(here: Inspection, level: Level, exit_: Exit) -> Iterator[Fou
         if to.kind == "level":
             target = here.flow.level(to.level)
             if target and _lacks(target, to.spawn):
-                repair = _spawn_repair(target, to, level.id, exit_.id)
+                fits = here.would_open(level.id, target.id) and here.would_work(level.id, exit_)
+                repair = _spawn_repair(target, to, level.id, exit_.id) if fits else None
                 yield _lacking(here, at, target, to.spawn, repair)
                 return
         elif to.kind in ("next", "previous"):
             target = _found_in_order(here, level, exit_, to)
             if target and not target.spawns:
-                yield _lacking(here, at, target, "", _add_spawn(target, ""))
+                fits = here.would_open(level.id, target.id) and here.would_work(level.id, exit_)
+                yield _lacking(here, at, target, "", _add_spawn(target, "") if fits else None)
                 return
 
 
@@ -256,26 +267,24 @@ def _runs_out(here: Inspection, level: Level, exit_: Exit) -> bool:
 
 
 def _otherwise_repair(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
-    flow = here.flow
-    if flow.endings:
-        last = Destination(kind="end", ending=flow.endings[-1].id)
-        label = f"Otherwise end with {flow.endings[-1].name or flow.endings[-1].id}"
-    elif flow.level(flow.start.level):
-        last = Destination(kind="level", level=flow.start.level, spawn=flow.start.spawn)
-        label = f"Otherwise lead to {here.title(flow.start.level)}"
-    else:
+    endings = here.flow.endings
+    if not here.would_work(level.id, exit_):
         return None
+    label = f"Otherwise end with {endings[-1].name or endings[-1].id}" if endings else "Otherwise end with a new ending"
 
-    def extended(to: Destination) -> Destination:
-        return replace(to, otherwise=extended(to.otherwise) if to.otherwise else last)
+    def extended(to: Destination, last: Destination) -> Destination:
+        return replace(to, otherwise=extended(to.otherwise, last) if to.otherwise else last)
 
     def edit(flow: Flow) -> Flow:
+        if not flow.endings:
+            flow, _ = add_ending(flow, "The end")
+        last = Destination(kind="end", ending=flow.endings[-1].id)
         return edits.change_thing(
             flow,
             level.id,
             "exits",
             exit_.id,
-            lambda old: replace(old, to=extended(old.to)) if old.to else old,
+            lambda old: replace(old, to=extended(old.to, last)) if old.to else old,
         )
 
     return Repair(label, edit)
@@ -307,7 +316,10 @@ def no_way_out(here: Inspection) -> Iterator[Found]:
 
 def _exit_repair(here: Inspection, level: Level) -> Repair | None:
     following = neighbour(here.flow, level.id, 1)
-    if level.kind != "play" or following is None or not following.spawns:
+    if level.kind != "play" or following is None or not here.would_open(level.id, following.id):
         return None
-    to = Destination(kind="level", level=following.id)
+    spawn = here.free_spawn(following)
+    if spawn is None:
+        return None
+    to = Destination(kind="level", level=following.id, spawn="" if spawn is following.spawns[0] else spawn.id)
     return Repair(f"Add an exit to {following.title}", lambda flow: edits.add_exit(flow, level.id, "Exit", to)[0])

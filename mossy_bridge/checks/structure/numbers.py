@@ -56,8 +56,7 @@ def _odd_ones(both: Sequence[tuple[Level, int, int]], compared: bool) -> Iterato
         return
     apart = [second - first for _, first, second in both]
     through = [second - number for number, (_, _, second) in enumerate(both)]
-    for relation in (apart, through):
-        common, times = Counter(relation).most_common(1)[0]
-        if times * 2 > len(both):
-            yield from (one for one, value in zip(both, relation, strict=True) if value != common)
-            return
+    relation = max((apart, through), key=lambda one: Counter(one).most_common(1)[0][1])
+    common, times = Counter(relation).most_common(1)[0]
+    if times * 2 > len(both):
+        yield from (one for one, value in zip(both, relation, strict=True) if value != common)

@@ -1,5 +1,6 @@
 """Whether the steps of a transition come in time: the cut unseen, the player held, messages read."""
 
+import math
 from collections.abc import Callable, Iterator
 from functools import partial
 
@@ -70,10 +71,22 @@ def shown_too_early(here: Inspection) -> Iterator[Found]:
     for one in here.flow.transitions:
         shown, loaded = timing.shown_from(one), timing.loaded(one)
         if shown is not None and loaded is not None and shown < loaded - BLACK:
-            repair = _repair(one, "Fade in once the level is loaded",
-                             partial(timing.delayed, moment=shown, by=loaded - shown))  # fmt: skip
+            repair = _repair(one, "Fade in once the level is loaded", partial(_shown_late, loaded=loaded))
             message = f"{_title(one)} fades in {_told(loaded - shown)} before the level is loaded."
             yield _found(here, one, message, repair)
+
+
+def _shown_late(transition: Transition, loaded: float) -> Transition:
+    """The fade-in once the level is loaded; the load itself stays where it is. What else begins then or later waits as
+    long, and who is held is held longer."""
+    by = loaded - (timing.shown_from(transition) or 0.0)
+    before = tuple(
+        step for step in transition.steps if step.do in ("load", "fade_out") or step.at < loaded - by - BLACK
+    )
+    rest = replace(transition, steps=tuple(step for step in transition.steps if step not in before))
+    later = timing.added(timing.delayed(rest, loaded - by, by), before)
+    held = timing.control(transition)
+    return later if held is None else timing.held_until(later, max(held, *(end_of(s) for s in later.steps)))
 
 
 @check("player-loose", "warning", "transitions", "The exit can be set off twice.")
@@ -142,16 +155,26 @@ def never_back(here: Inspection) -> Iterator[Found]:
 @check("message-unreadable", "warning", "transitions", "Hardly anybody can read so fast.")
 def message_unreadable(here: Inspection) -> Iterator[Found]:
     for one in here.flow.transitions:
-        for step in steps_of(one, "show_message"):
-            least = timing.reading_time(step.text, here.flow.limits)
-            if step.lasts < least - BLACK:
+        short = list(_unreadable(here, one))
+        if short:
+            step, least = short[0]
+            label = f"Show it for {_told(least)}" if len(short) == 1 else f"Show all {len(short)} long enough"
+            message = f"{_title(one)} shows “{step.text}” for {_told(step.lasts)}; reading it takes {_told(least)}."
+            yield _found(here, one, message, _repair(one, label, partial(_all_readable, here)))
 
-                def change(transition: Transition, old: Step = step, least: float = least) -> Transition:
-                    return _longer(transition, old, least)
 
-                message = f"{_title(one)} shows “{step.text}” for {_told(step.lasts)}; reading it takes {_told(least)}."
-                yield _found(here, one, message, _repair(one, f"Show it for {_told(least)}", change))
-                break
+def _unreadable(here: Inspection, transition: Transition) -> Iterator[tuple[Step, float]]:
+    """The messages that are shown too briefly, with how long it takes to read them."""
+    for step in steps_of(transition, "show_message"):
+        least = timing.reading_time(step.text, here.flow.limits)
+        if step.lasts < least - BLACK:
+            yield step, least
+
+
+def _all_readable(here: Inspection, transition: Transition) -> Transition:
+    while short := next(_unreadable(here, transition), None):
+        transition = _longer(transition, *short)
+    return transition
 
 
 def _longer(transition: Transition, old: Step, lasts: float) -> Transition:
@@ -159,7 +182,8 @@ def _longer(transition: Transition, old: Step, lasts: float) -> Transition:
     message = next(step for step in transition.steps if step == old)
     by = lasts - message.lasts
     rest = replace(transition, steps=tuple(step for step in transition.steps if step is not message))
-    return timing.added(timing.delayed(rest, end_of(message), by), [replace(message, lasts=round(lasts, 3))])
+    longer = replace(message, lasts=math.ceil(lasts * 1000 - BLACK) / 1000)
+    return timing.added(timing.delayed(rest, end_of(message), by), [longer])
 
 
 @check("message-left-over", "warning", "transitions", "It stands in the way of play.")
@@ -212,7 +236,9 @@ def _leaves(level: Level, kind: str, target: str) -> bool:
 def _with_load(transition: Transition) -> Transition:
     black = timing.black_from(transition)
     at = timing.begins(transition) if black is None else black
-    return timing.added(timing.delayed(transition, at, LOAD), [Step(do="load", at=at, lasts=LOAD)])
+    loading = timing.added(timing.delayed(transition, at, LOAD), [Step(do="load", at=at, lasts=LOAD)])
+    end = max(end_of(step) for step in loading.steps if step.do != "hold_player")
+    return timing.held_until(loading, max(end, timing.control(transition) or 0.0))
 
 
 @check("transition-unused", "hint", "transitions", "It may be left over, or the exit it was for names another.")

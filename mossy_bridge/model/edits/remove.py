@@ -26,30 +26,37 @@ def way_out(flow: Flow, level_id: str, gone: Collection[str] = ()) -> Destinatio
 def remove_and_reconnect(flow: Flow, level_ids: Collection[str]) -> Flow:
     """The flow without the levels, what led into one of them leading on to where it led. Ways in to a level
     that led nowhere else dangle, as they do when it is simply removed."""
-    on = {name: to for name in level_ids if (to := way_out(flow, name, level_ids)) is not None}
+    gone = set(level_ids)
 
-    def led(to: Destination | None) -> Destination | None:
+    def on(name: str, asking: str) -> Destination | None:
+        """Where a level that goes led, other than back to the one that asks."""
+        return way_out(flow, name, gone | {asking}) if name in gone else None
+
+    def led(to: Destination | None, asking: str) -> Destination | None:
         if to is None:
             return None
-        behind = led(to.otherwise)
-        if to.kind == "level" and to.level in on:
-            return replace(on[to.level], otherwise=behind)
+        behind = led(to.otherwise, asking)
+        further = on(to.level, asking) if to.kind == "level" else None
+        if further:
+            return replace(further, otherwise=behind)
         return to if behind is to.otherwise else replace(to, otherwise=behind)
 
-    def exit_led(exit_: Exit) -> Exit:
-        to = led(exit_.to)
+    def exit_led(exit_: Exit, asking: str) -> Exit:
+        to = led(exit_.to, asking)
         return exit_ if to is exit_.to else replace(exit_, to=to)
 
-    def tile_led(tile: Tile) -> Tile:
-        return replace(tile, level=on[tile.level].level, spawn=on[tile.level].spawn) if tile.level in on else tile
+    def tile_led(tile: Tile, asking: str) -> Tile:
+        further = on(tile.level, asking)
+        return replace(tile, level=further.level, spawn=further.spawn) if further else tile
 
     def level_led(level: Level) -> Level:
-        exits, tiles = tuple(map(exit_led, level.exits)), tuple(map(tile_led, level.tiles))
+        exits = tuple(exit_led(exit_, level.id) for exit_ in level.exits)
+        tiles = tuple(tile_led(tile, level.id) for tile in level.tiles)
         return level if exits == level.exits and tiles == level.tiles else replace(level, exits=exits, tiles=tiles)
 
-    start = flow.start
-    if start.level in on:
-        start = Start(level=on[start.level].level, spawn=on[start.level].spawn)
+    start, further = flow.start, on(flow.start.level, "")
+    if further:
+        start = Start(level=further.level, spawn=further.spawn)
     flow = replace(
         flow, start=start, levels=tuple(map(level_led, flow.levels)), patterns=tuple(map(level_led, flow.patterns))
     )

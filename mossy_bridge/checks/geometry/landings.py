@@ -1,0 +1,72 @@
+"""Ways in that meet on one spawn point though they come from different sides."""
+
+from collections.abc import Iterator
+
+from msgspec.structs import replace
+
+from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.geometry.triggers import has_size
+from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.registry import check
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.plan.doors import free_landing
+
+EDGE = 0.25
+"""The share of a plan, from either end, that counts as a side."""
+
+Sides = tuple[int, int]
+"""Across and along: -1 in the first quarter of the plan, 1 in the last, 0 between."""
+
+
+@check("landing-shared", "hint", "places", "From one of the two sides the player arrives facing the wrong way.")
+def landing_shared(here: Inspection) -> Iterator[Found]:
+    landing: dict[tuple[str, str], list[tuple[Level, Exit]]] = {}
+    tiles = {(tile.level, tile.spawn) for level in here.flow.levels for tile in level.tiles}
+    levels = {level.id: level for level in here.flow.levels}
+    for level, exit_ in here.exits():
+        for to in exit_.destinations:
+            target = levels.get(to.level) if to.kind == "level" else None
+            spawn = target.spawn(to.spawn) if target else None
+            if target and spawn:
+                landing.setdefault((target.id, spawn.id), []).append((level, exit_))
+    for (name, spawn_id), ways in landing.items():
+        target = levels[name]
+        first = target.spawns[0].id == spawn_id and (name, "") in tiles
+        if len(ways) != 2 or ways[0][0].id == ways[1][0].id or first or (name, spawn_id) in tiles:
+            continue
+        if any(one * other == -1 for one, other in zip(_sides(*ways[0]), _sides(*ways[1]), strict=True)):
+            at = f"{name}.{spawn_id}"
+            told = " and ".join(here.title(f"{level.id}.{exit_.id}") for level, exit_ in ways)
+            places = (at, *(f"{level.id}.{exit_.id}" for level, exit_ in ways))
+            yield Found(places, f"{told} come from different sides, and both land on {here.title(at)}.",
+                        repair=_apart(here, target, ways))  # fmt: skip
+
+
+def _sides(level: Level, exit_: Exit) -> Sides:
+    if level.plan is None or exit_.trigger.kind not in ("touch", "press") or not has_size(exit_):
+        return (0, 0)
+    x, y, width, height = exit_.area
+    return _side(x + width / 2, level.plan.width), _side(y + height / 2, level.plan.height)
+
+
+def _side(middle: float, length: float) -> int:
+    return -1 if middle < EDGE * length else 1 if middle > (1 - EDGE) * length else 0
+
+
+def _apart(here: Inspection, target: Level, ways: list[tuple[Level, Exit]]) -> Repair | None:
+    """A landing of its own for the second, beside the door that leads back to where it comes from."""
+    level, exit_ = ways[1]
+    doors = [e for e in target.exits if has_size(e) and e.to and e.to.kind == "level" and e.to.level == level.id]
+    if not doors or target.plan is None or exit_.to is None or exit_.to.kind != "level":
+        return None
+    landing = free_landing(here.flow, target, doors[0].area)
+    if landing is None:
+        return None
+    landing, to = replace(landing, name=f"From {level.title}"), exit_.to
+
+    def edit(flow: Flow) -> Flow:
+        flow, spawn = edits.add_thing(flow, target.id, "spawns", landing)
+        return edits.set_exit(flow, level.id, exit_.id, to=replace(to, spawn=spawn))
+
+    return Repair(f"Give {exit_.name or exit_.id} of {level.title} a landing of its own", edit)
