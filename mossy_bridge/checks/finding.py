@@ -46,6 +46,10 @@ class Finding(Struct, frozen=True, eq=False, dict=True):
         return self.trace()
 
 
+ONE_BY_ONE = ("checklist-open",)
+"""The checks whose findings are about several places, each accepted by itself."""
+
+
 def accepted_by(finding: Finding) -> Iterator[tuple[str, str]]:
     """The checks and places of waivers that accept the finding: such as name its check, and one or all of its
     places."""
@@ -64,7 +68,7 @@ class Waivers:
     def applied(self, finding: Finding) -> Finding:
         """The finding, with the reason of the first waiver that accepts it."""
         known = [self._of[key] for key in accepted_by(finding) if key in self._of]
-        if not known:
+        if not known or (finding.check in ONE_BY_ONE and len(known) < len(finding.at)):
             return finding
         _, waiver = min(known, key=lambda one: one[0])
         return replace(finding, waived=waiver.why or "accepted")

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.planned import completed_survey
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
@@ -45,6 +46,12 @@ class Inspection:
     def wording(self) -> Wording:
         """Says conditions and effects with names."""
         return Wording(self.flow)
+
+    @cached_property
+    def completed(self) -> Survey | None:
+        """The survey of the flow as it would be were its planned levels made; None where that is the same, or where the
+        flow is judged as delivered."""
+        return None if self.final else completed_survey(self.survey, self.cancelled)
 
     def exits(self) -> Iterator[tuple[Level, Exit]]:
         """Every exit with its level."""

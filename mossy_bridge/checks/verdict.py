@@ -6,6 +6,8 @@ from typing import Literal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.reach.survey.result import Survey
 
+_EXCUSABLE = ("level-unreachable", "ending-unreachable", "stuck")
+"""What is no error while it follows only from levels that are planned, and not made yet."""
 Mark = Literal["broken", "suspicious", "sound", "unknown"]
 
 
@@ -34,6 +36,8 @@ def verdict_sentence(survey: Survey, findings: Sequence[Finding]) -> str:
         return (
             f"Every level is reached, but {errors} {_plural(errors, 'thing')} {'is' if errors == 1 else 'are'} broken"
         )
+    if any(f.check in _EXCUSABLE and f.severity == "hint" for f in findings):
+        return "Nothing is broken but what waits for levels that are only planned — proven"
     parts = [_all_levels(len(shipping)), *_all_endings(survey)]
     if survey.stuck.answer == "unknown" or survey.loops.answer == "unknown":
         return f"{', '.join(parts)} — proven; whether anybody gets stuck is not settled"
@@ -48,7 +52,9 @@ def _reach_known(survey: Survey) -> bool:
 def _what_is_wrong(survey: Survey, findings: Sequence[Finding]) -> list[str]:
     shipping = [level for level in survey.flow.levels if level.ships]
     wrong = []
-    lost = sum(1 for level in shipping if survey.levels[level.id].answer == "no")
+    hints = [f for f in findings if f.check in _EXCUSABLE and f.severity == "hint"]
+    excused = {f.check if f.check == "stuck" else f.at[0] for f in hints}
+    lost = sum(1 for level in shipping if survey.levels[level.id].answer == "no" and level.id not in excused)
     if lost:
         verb = "is" if lost == 1 else "are"
         wrong.append(f"{lost} of {len(shipping)} levels {verb} never reached")
@@ -56,10 +62,10 @@ def _what_is_wrong(survey: Survey, findings: Sequence[Finding]) -> list[str]:
     if nowhere:
         count = len(nowhere)
         wrong.append(f"{_number(count)} {_plural(count, 'exit')} lead{'s' if count == 1 else ''} nowhere")
-    endless = sum(1 for verdict in survey.endings.values() if verdict.answer == "no")
+    endless = sum(1 for name, verdict in survey.endings.items() if verdict.answer == "no" and name not in excused)
     if endless:
         wrong.append(f"{_number(endless)} {_plural(endless, 'ending')} out of reach")
-    if survey.stuck.answer == "yes":
+    if survey.stuck.answer == "yes" and "stuck" not in excused:
         wrong.append("the player can get stuck")
     if survey.loops.answer == "yes":
         wrong.append("exits loop by themselves")

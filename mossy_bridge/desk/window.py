@@ -235,6 +235,7 @@ class Window(QMainWindow):
         if result.flow is not self.document.flow:  # only its layout has changed meanwhile
             result = result.for_flow(self.document.flow)
         self.result, self._standing = result, Standing(result)
+        self.requests.door.survey = result.survey
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
         self.bench.crossing.show_findings(result.findings)

@@ -1,10 +1,7 @@
 """What an edit does to others, told before it is made: exits that would lead elsewhere or nowhere, what would
 lose its way, and who refers to what would go."""
 
-from collections.abc import Iterator
-from typing import Literal
-
-from msgspec import Struct
+from collections.abc import Callable, Collection, Iterator
 
 from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.naming import levels_named
@@ -13,35 +10,34 @@ from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level, Walk
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.model.sequence import neighbours
 from mossy_bridge.play.as_played import surely_play_alike
+from mossy_bridge.play.edit_losses import Consequence, facts_changed, stranded, things_gone
 from mossy_bridge.play.narration import named_move
 from mossy_bridge.play.replay import replay
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import parse_move
 
-What = Literal["elsewhere", "nowhere", "refers", "walk"]
-
-
-class Consequence(Struct, frozen=True):
-    """One thing an edit does to something else: its short place, and a sentence."""
-
-    what: What
-    at: str
-    sentence: str
-
-
+__all__ = ["Consequence", "consequences"]
 MOST_REPLAYED = 500
 """So many moves of recorded walks are replayed for one edit, since it waits for that; a survey replays the others."""
 
 
-def consequences(before: Flow, after: Flow, rules: Rules | None = None) -> tuple[Consequence, ...]:
-    """What is different for the rest of the flow, the gravest first: what leads nowhere, then what leads
-    elsewhere, then what refers to a level or fact that is gone, then recorded walks that no longer work. ``rules`` are
-    the rules of play of the flow before, ``resuming``, where they are at hand: that saves making them."""
+Origins = Callable[[str], Collection[str] | None]
+"""For a screen or board the play levels that one may have come to it from, as far as that is known."""
+
+
+def consequences(
+    before: Flow, after: Flow, rules: Rules | None = None, origins: Origins = lambda _screen: None
+) -> tuple[Consequence, ...]:
+    """What is different for the rest of the flow, the gravest first: what leads nowhere or is cut off, then what leads
+    elsewhere, then what refers to something that is gone or is another, then recorded walks that no longer work.
+    ``rules`` are the rules of play of the flow before, ``resuming``, where they are at hand: that saves making them.
+    Of what depends on where one comes from only what ``origins`` allows is told."""
     old, new = resolved(before), resolved(after)
     found = [*_references(old, new), *_codes(old, new), *_meanings(old, new), *_walks(before, after, rules)]
+    found = [*stranded(old, new), *things_gone(old, new), *facts_changed(old, new), *found]
     if not _lead_alike(old, new):
         was, now = _Leading(old), _Leading(new)
-        found = [*_exits(old, was, now), *_start(old, new, was, now), *_tiles(old, was, now), *found]
+        found = [*_exits(old, was, now, origins), *_start(old, new, was, now), *_tiles(old, was, now), *found]
     rank = {"nowhere": 0, "elsewhere": 1, "refers": 2, "walk": 3}
     return tuple(sorted(found, key=lambda one: rank[one.what]))
 
@@ -88,7 +84,7 @@ class _Leading:
         return level.title if level else level_id
 
 
-def _exits(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
+def _exits(old: Flow, was: _Leading, now: _Leading, origins: Origins) -> Iterator[Consequence]:
     for level in old.levels:
         present = now.levels.get(level.id)
         for exit_ in level.exits if present else ():
@@ -97,7 +93,7 @@ def _exits(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
                 continue
             if level.kind == "play" or exit_.to is None or exit_.to.kind == "level":
                 yield from _moved(was, now, level, exit_, level.id)
-    yield from _from_screens(old, was, now)
+    yield from _from_screens(old, was, now, origins)
 
 
 def _moved(was: _Leading, now: _Leading, level: Level, exit_: Exit, base: str) -> Iterator[Consequence]:
@@ -112,15 +108,20 @@ def _moved(was: _Leading, now: _Leading, level: Level, exit_: Exit, base: str) -
         yield Consequence("elsewhere", place, f"{name} would lead to {now.title(leads)} {told}.")
 
 
-def _from_screens(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
+def _from_screens(old: Flow, was: _Leading, now: _Leading, origins: Origins) -> Iterator[Consequence]:
     """Exits of screens that lead to the next or previous level, from each level they may have come from."""
     for level in old.levels:
         for exit_ in level.exits if level.kind != "play" else ():
             if exit_.to is None or exit_.to.kind not in ("next", "previous"):
                 continue
             beside = (was.beside[exit_.to.kind], now.beside[exit_.to.kind])
+            possible = origins(level.id)
             for base in old.levels:
-                if base.kind != "play" or base.id not in beside[1]:
+                if (
+                    base.kind != "play"
+                    or base.id not in beside[1]
+                    or (possible is not None and base.id not in possible)
+                ):
                     continue
                 ends = [found.id if (found := side.get(base.id)) else "" for side in beside]
                 if ends[0] != ends[1]:

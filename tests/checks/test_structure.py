@@ -231,6 +231,30 @@ class Structure(unittest.TestCase):
         self.check("order-goes-back", goes(way("on", "b"), way("back", "c")))
         self.check("order-goes-back", goes(way("on", "b"), more=[play_level("d", way("on", "a", completes=True))]))
 
+    def test_what_follows_from_planned_levels(self):
+        """Gaps of planned levels, and what they alone keep out of reach, are hints until delivery."""
+        planned = {"id": "b", "status": "planned"}
+        f = flow(play_level("a", way("on", "b", spawn="west")), planned, play_level("c", way("on", "won")))
+        for final, expected in ((False, "hint"), (True, "error")):
+            grave = {
+                (one.check, one.at): one.severity
+                for one in inspected(survey_flow(f), f, final=final)
+                if one.severity in ("hint", "error")
+            }
+            for check, at in (("no-way-out", "b"), ("spawn-missing", "a.on"), ("level-unreachable", "b"),
+                              ("level-unreachable", "c"), ("ending-unreachable", "won")):  # fmt: skip
+                self.assertEqual(grave[check, (at,)], expected, check)
+        # What the gaps have nothing to do with stays an error.
+        f = flow(play_level("a", way("on", "b")), {**planned, "spawns": [{"id": "p"}]}, play_level("c", way("on", "c")),
+                 play_level("d", way("on", "won"), opens="never"))  # fmt: skip
+        severity = {one.at[0]: one.severity for one in findings(f, "level-unreachable")}
+        self.assertEqual(severity, {"c": "hint", "d": "error"})
+        stuck = flow(play_level("a", way("on", "b"), way("end", "won")), {**planned, "spawns": [{"id": "p"}]})
+        self.assertEqual([one.severity for one in findings(stuck, "stuck")], ["hint"])
+        made = flow(play_level("a", way("on", "b"), way("end", "won")), {**planned, "status": "draft",
+                                                                         "spawns": [{"id": "p"}]})  # fmt: skip
+        self.assertEqual([one.severity for one in findings(made, "stuck")], ["error"])
+
     def test_twins(self):
         plan = {"width": 20, "height": 10}
 

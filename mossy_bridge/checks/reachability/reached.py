@@ -7,6 +7,7 @@ from msgspec import Struct
 from mossy_bridge.checks.finding import Found, Severity
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
+from mossy_bridge.checks.structure.connections import runs_out
 from mossy_bridge.model.flow import Deed, Level
 from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Nowhere
@@ -62,7 +63,16 @@ def level_unreachable(here: Inspection) -> Iterator[Found]:
     unreached = [level for level in here.flow.levels if level.ships and here.survey.levels[level.id].answer == "no"]
     ways = ways_in(here) if unreached else {}
     for level in unreached:
-        yield Found((level.id,), f"{level.title} is never reached. {obstacle(here, ways.get(level.id, []))}")
+        message = f"{level.title} is never reached. {obstacle(here, ways.get(level.id, []))}"
+        yield Found((level.id,), message, severity=_severity(here, level))
+
+
+def _severity(here: Inspection, level: Level) -> Severity | None:
+    """A hint of what is only planned, and of what would be reached were the planned levels made."""
+    if here.final:
+        return None
+    made = here.completed.levels[level.id].answer if here.completed else "no"
+    return "hint" if level.status == "planned" or made == "yes" else None
 
 
 @check("exit-never-opens", "warning", "reachability", "The way was meant for somebody.")
@@ -73,7 +83,7 @@ def exit_never_opens(here: Inspection) -> Iterator[Found]:
         if not reached or survey.exits[level.id, exit_.id].answer != "no":
             continue
         ready = next(e for e in survey.rules.levels[level.id].exits if e.source.id == exit_.id)
-        if not _said_elsewhere(here, level, ready):
+        if not _said_elsewhere(here, level, ready) and not runs_out(here, level, exit_):
             at = f"{level.id}.{exit_.id}"
             yield Found((at,), f"{here.title(at)} never opens{_because(here, level, ready)}.")
 
@@ -146,7 +156,9 @@ def path_never_opens(here: Inspection) -> Iterator[Found]:
 def ending_unreachable(here: Inspection) -> Iterator[Found]:
     for ending in here.flow.endings:
         if here.survey.endings[ending.id].answer == "no":
-            yield Found((ending.id,), f"The ending “{ending.name or ending.id}” is never reached.")
+            made = here.completed is not None and here.completed.endings[ending.id].answer == "yes"
+            message = f"The ending “{ending.name or ending.id}” is never reached."
+            yield Found((ending.id,), message, severity="hint" if made else None)
 
 
 @check("not-settled", "warning", "reachability", "What is not settled may be fine or broken.")

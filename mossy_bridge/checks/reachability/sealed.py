@@ -25,13 +25,16 @@ def stuck(here: Inspection) -> Iterator[Found]:
     by = f", after {here.title(sealed[0])}" if sealed else ""
     kind = here.survey.rules.levels[level].source.kind
     told = "from there no ending can be reached in the same run" if kind == "play" else "nothing can be done there"
-    yield Found((level, *sealed), f"The player can get stuck in {here.title(level)}{by}: {told}.", verdict.trace)
+    message = f"The player can get stuck in {here.title(level)}{by}: {told}."
+    planned = here.completed is not None and here.completed.stuck.answer == "no"
+    yield Found((level, *sealed), message, verdict.trace, severity="hint" if planned else None)
 
 
 @check("can-be-missed", "hint", "reachability", "A player who goes on may want it and be unable to go back.")
 def can_be_missed(here: Inspection) -> Iterator[Found]:
+    screens = {level.id for level in here.flow.levels if level.kind == "screen"}
     for thing, answer in here.survey.missed.items():
-        if answer != "yes":
+        if answer != "yes" or thing in screens:
             continue
         at = thing if isinstance(thing, str) else ".".join(thing)
         loss = here.survey.losses[thing]

@@ -5,7 +5,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from mossy_bridge.checks.finding import Found, Repair
+from mossy_bridge.checks.finding import Found, Repair, Severity
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import levels as edits
@@ -160,7 +160,8 @@ def _lacks(target: Level, spawn: str) -> bool:
 
 def _lacking(here: Inspection, at: str, target: Level, spawn: str, repair: Repair | None) -> Found:
     told = f"at “{spawn}”, a spawn point it lacks" if spawn else "which has no spawn point"
-    return Found((at,), f"{here.title(at)} leads to {target.title}, {told}.", repair=repair)
+    severity: Severity | None = "hint" if target.status == "planned" and not here.final else None
+    return Found((at,), f"{here.title(at)} leads to {target.title}, {told}.", repair=repair, severity=severity)
 
 
 def _landing_faults(here: Inspection, level: Level, exit_: Exit) -> Iterator[Found]:
@@ -240,13 +241,18 @@ def _checkpoint_repair(level: Level, deed_id: str, checkpoint: str) -> Repair:
 @check("next-runs-out", "error", "structure", "The exit stays shut behind the last level.")
 def next_runs_out(here: Inspection) -> Iterator[Found]:
     for level, exit_ in here.exits():
-        if not any(to.kind in ("next", "previous") for to in exit_.destinations):
-            continue
-        if _runs_out_in_order(here, level, exit_) if level.kind == "play" else _runs_out(here, level, exit_):
+        if runs_out(here, level, exit_):
             at = f"{level.id}.{exit_.id}"
             kind = next(to.kind for to in exit_.destinations if to.kind in ("next", "previous"))
             message = f"{here.title(at)} leads to the {kind} level, and there is none."
             yield Found((at,), message, repair=_otherwise_repair(here, level, exit_))
+
+
+def runs_out(here: Inspection, level: Level, exit_: Exit) -> bool:
+    """Whether the exit finds no next or previous level, and nothing otherwise, in some state."""
+    if not any(to.kind in ("next", "previous") for to in exit_.destinations):
+        return False
+    return _runs_out_in_order(here, level, exit_) if level.kind == "play" else _runs_out(here, level, exit_)
 
 
 def _runs_out_in_order(here: Inspection, level: Level, exit_: Exit) -> bool:
@@ -311,7 +317,8 @@ def exit_to_itself(here: Inspection) -> Iterator[Found]:
 def no_way_out(here: Inspection) -> Iterator[Found]:
     for level in here.flow.levels:
         if not level.exits and not level.tiles:
-            yield Found((level.id,), f"{level.title} has no exit.", repair=_exit_repair(here, level))
+            severity: Severity | None = "hint" if level.status == "planned" and not here.final else None
+            yield Found((level.id,), f"{level.title} has no exit.", repair=_exit_repair(here, level), severity=severity)
 
 
 def _exit_repair(here: Inspection, level: Level) -> Repair | None:

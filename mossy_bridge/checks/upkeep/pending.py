@@ -7,15 +7,23 @@ from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.addresses import long_title, place_exists, things_of
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Flow, Level, Waiver
+from mossy_bridge.model.flow import ChecklistItem, Flow, Level, Waiver
 
 
 @check("checklist-open", "warning", "upkeep", "Every level was to have it.")
 def checklist_open(here: Inspection) -> Iterator[Found]:
-    for level in here.flow.levels:
-        for item in here.flow.checklist:
-            if level.kind in item.kinds and item.id not in level.ticked:
-                yield Found((level.id,), f"{level.title} has not ticked “{item.text or item.id}”.")
+    accepted = {waiver.at for waiver in here.written.waivers if waiver.check == "checklist-open"}
+    for item in here.flow.checklist:
+        lacking = [level for level in here.flow.levels if _lacks(level, item)]
+        open_ = [level for level in lacking if level.id not in accepted] or lacking
+        if open_:
+            text = item.text or item.id
+            who = f"{open_[0].title} has" if len(open_) == 1 else f"{len(open_)} levels have"
+            yield Found(tuple(level.id for level in open_), f"{who} not ticked “{text}”.")
+
+
+def _lacks(level: Level, item: ChecklistItem) -> bool:
+    return level.kind in item.kinds and item.id not in level.ticked
 
 
 @check("copy-unreviewed", "warning", "upkeep", "A copy does at first what its original does.")
@@ -65,11 +73,17 @@ def waiver_idle(here: Inspection) -> Iterator[Found]:
         return
     accepted = {key for finding in here.found for key in accepted_by(finding)}
     for waiver in here.written.waivers:
-        needed = (waiver.check, waiver.at) in accepted
+        needed = (waiver.check, waiver.at) in accepted or _waits(here, waiver)
         if needed or waiver.check not in here.ran:
             continue
         message = f"“{waiver.check}” at {waiver.at or 'the flow'} is accepted, but is not found any more."
         yield Found((waiver.at,) if waiver.at else (), message, repair=_without(waiver))
+
+
+def _waits(here: Inspection, waiver: Waiver) -> bool:
+    """Whether a level that is let off the checklist has something of it left."""
+    level = here.flow.level(waiver.at) if waiver.check == "checklist-open" else None
+    return level is not None and any(_lacks(level, item) for item in here.flow.checklist)
 
 
 def _without(waiver: Waiver) -> Repair:

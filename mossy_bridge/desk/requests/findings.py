@@ -1,9 +1,10 @@
 """What is asked of findings: repairing, accepting."""
 
-from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.finding import ONE_BY_ONE, Finding
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.flow import Flow
 
 
 class FindingRequests:
@@ -21,15 +22,26 @@ class FindingRequests:
 
     def accept(self, finding: Finding, why: str) -> None:
         """Accepts a finding, for a reason."""
-        at = finding.at[0] if finding.at else ""
-        self._door.edit("accept a finding", lambda flow: edits.accept(flow, finding.check, at, why))
+        places = finding.at if finding.check in ONE_BY_ONE else finding.at[:1] or ("",)
+
+        def change(flow: Flow) -> Flow:
+            for at in places:
+                flow = edits.accept(flow, finding.check, at, why)
+            return flow
+
+        self._door.edit("accept a finding", change)
 
     def withdraw(self, finding: Finding) -> None:
         """Takes back that a finding was accepted."""
-        for waiver in self._document.flow.waivers:
-            if waiver.check == finding.check and waiver.at in (*finding.at, " ".join(finding.at)):
-                self._withdraw(finding.check, waiver.at)
-                return
+        places = (*finding.at, " ".join(finding.at))
+        known = [w.at for w in self._document.flow.waivers if w.check == finding.check and w.at in places]
+        if finding.check not in ONE_BY_ONE:
+            known = known[:1]
 
-    def _withdraw(self, check: str, at: str) -> None:
-        self._door.edit("take back an acceptance", lambda flow: edits.withdraw(flow, check, at))
+        def change(flow: Flow) -> Flow:
+            for at in known:
+                flow = edits.withdraw(flow, finding.check, at)
+            return flow
+
+        if known:
+            self._door.edit("take back an acceptance", change)

@@ -18,6 +18,7 @@ from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.edit_impact import Consequence, consequences
 from mossy_bridge.play.rules import Rules
+from mossy_bridge.reach.survey.result import Survey
 
 Change = Callable[[Flow], Flow | tuple[Flow, Selected]]
 """An edit of the flow, as a pure function; it may say what is to be selected afterwards."""
@@ -57,6 +58,8 @@ class EditDoor(QObject):
         super().__init__(document)
         self._document, self._selection = document, selection
         self._rules: tuple[Flow, Rules] | None = None
+        self.survey: Survey | None = None
+        """The latest survey, which knows what play can do."""
 
     def edit(self, name: str, change: Change, otherwise: tuple[str, Change] | None = None, shown: bool = False) -> bool:
         """Makes an edit one named step, after a yes where it concerns others or can be done in another way; whether it
@@ -99,7 +102,7 @@ class EditDoor(QObject):
         made = change(before)
         after, selected = made if isinstance(made, tuple) else (made, None)
         after = reread(after, before)
-        return Edit(name, before, after, selected, consequences(before, after, self._rules_of(before)))
+        return Edit(name, before, after, selected, consequences(before, after, self._rules_of(before), self._origins))
 
     def _rules_of(self, flow: Flow) -> Rules | None:
         """The rules that recorded walks are replayed by; what was made for the flow before is used again."""
@@ -108,6 +111,13 @@ class EditDoor(QObject):
         if self._rules is None or self._rules[0] is not flow:
             self._rules = flow, Rules(flow, resuming=True, before=self._rules[1] if self._rules else None)
         return self._rules[1]
+
+    def _origins(self, screen: str) -> set[str] | None:
+        """The play levels from which one may have come to a screen; None where that is not known."""
+        survey = self.survey
+        if survey is None or survey.flow.level(screen) is None or not survey.tells_locations:
+            return None
+        return {state.origin.level for state in survey.samples(screen) if state.origin}
 
     def _make(self, edit: Edit) -> bool:
         if not self._document.make(edit.name, edit.after):

@@ -181,6 +181,11 @@ class Survey(Answers):
         prover = self._complete_prover
         return prover is not None and prover.holds_everywhere(level, condition)
 
+    @property
+    def tells_locations(self) -> bool:
+        """Whether :meth:`samples` knows every location that is reachable."""
+        return self.settled or self._complete_prover is not None
+
     def samples(self, level: str) -> Iterator[State]:
         """For each location in a level that is reachable a state that stands for it, whose facts mean nothing."""
         prover = self._complete_prover
