@@ -36,8 +36,15 @@ class Finding(Struct, frozen=True, eq=False, dict=True):
     why: str
     trace: Callable[[], Route] = tuple
     repair: Repair | None = None
+    steps: tuple[int, ...] = ()
+    """Of a transition the numbers of the steps that it is about, where these are not all of their kind."""
     waived: str = ""
     """The reason for which the designer accepted it; "" while that has not happened."""
+
+    @property
+    def has_route(self) -> bool:
+        """Whether moves show it."""
+        return self.trace is not tuple
 
     @cached_property
     def route(self) -> Route:
@@ -81,5 +88,6 @@ class Found(Struct, frozen=True):
     message: str
     trace: Callable[[], Route] = tuple
     repair: Repair | None = None
+    steps: tuple[int, ...] = ()
     severity: Severity | None = None
     """Where it differs from the check's own."""

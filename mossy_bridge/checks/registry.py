@@ -27,7 +27,9 @@ class Check(Struct, frozen=True):
         """All that the check finds."""
         for found in self.function(inspection):
             severity = found.severity or self.severity
-            yield Finding(self.slug, severity, found.at, found.message, self.why, found.trace, found.repair)
+            yield Finding(
+                self.slug, severity, found.at, found.message, self.why, found.trace, found.repair, found.steps
+            )
 
 
 CHECKS: dict[str, Check] = {}

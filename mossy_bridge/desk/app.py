@@ -58,6 +58,7 @@ def run(file: Path | None = None, demo: str = "") -> NoReturn:
             window.files.open(file)
         status = 0 if told else app.exec()
     window.surveyor.stop()
+    window.repair_trial.stop()
     if window.recovery:
         window.recovery.stop()
     settings.sync()

@@ -25,6 +25,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.clipboard import Clipboard
 from mossy_bridge.desk.session.crash_recovery import Recovery
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.edit_door import Proposal
 from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selected, Selection
@@ -45,6 +46,7 @@ from mossy_bridge.desk.trial.walking import Walking
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.repair_trial import RepairTrial
 from mossy_bridge.desk.workers.surveyor import Surveyor
 from mossy_bridge.model.edits.levels import owner, whole
 from mossy_bridge.model.flow import Flow
@@ -75,6 +77,7 @@ class Window(QMainWindow):
         self.surveyor = Surveyor(self)
         self.person = person or DialogPerson(self)
         self.requests = Requests(self.document, self.selection)
+        self.repair_trial = RepairTrial(self)
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
         versions = kept_in / "versions" if kept_in else None
         self.files = Files(self.document, self.requests.door, self.person, settings, versions)
@@ -112,7 +115,7 @@ class Window(QMainWindow):
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)
-        self.game = GameFace(requests.door, self.person)
+        self.game = GameFace(requests, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.walking = Walking(look, self.map, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
@@ -134,7 +137,11 @@ class Window(QMainWindow):
         document.travelled.connect(self._on_travelled)
         document.saved.connect(self._on_saved)
         door.refused.connect(lambda sentence: self.person.tell("Not possible", sentence))
+        self.transitions.copy_wanted.connect(self.clipboard.copy_transition)
+        self.transitions.paste_wanted.connect(self.clipboard.paste)
+        self.transitions.remove_wanted.connect(self.requests.transitions.remove)
         door.proposed.connect(self.proposal_bar.propose)
+        door.offered.connect(self.proposal_bar.offer)
         self.proposal_bar.answered.connect(door.carry_out)
         self.proposal_bar.closed.connect(self.strip.setFocus)
         self.surveyor.started.connect(self._on_survey_started)
@@ -154,7 +161,9 @@ class Window(QMainWindow):
         self.watch.changed.connect(self._on_files_changed)
         self.selection.changed.connect(self._on_selected)
         self.survey_column.show_wanted.connect(self.show_finding)
-        self.survey_column.repair_wanted.connect(self.requests.findings.repair)
+        self.survey_column.repair_wanted.connect(self._on_repair)
+        self.repair_trial.told.connect(self.proposal_bar.add)
+        self.proposal_bar.shown.connect(self._on_proposal)
         self.survey_column.accept_wanted.connect(self._on_accept)
         self.survey_column.route_wanted.connect(self.show_route)
         self.survey_column.withdraw_wanted.connect(self.requests.findings.withdraw)
@@ -269,6 +278,18 @@ class Window(QMainWindow):
         self.verdict.show_notice("fault", fault.sentence, fault.details)
         if self.recovery:
             self.recovery.keep_now()
+
+    def _on_repair(self, finding: Finding) -> None:
+        """Shows the place and what the repair changes, and tries meanwhile what comes of it."""
+        self.show_finding(finding)
+        self.requests.findings.repair(finding)
+        if self.result and self.proposal_bar.proposal and self.result.flow is self.document.flow:
+            self.repair_trial.ask(self.result, finding, self.document.folder)
+
+    def _on_proposal(self, proposal: Proposal | None) -> None:
+        after = proposal.edit.after if proposal else None
+        for canvas in (self.bench.level.plan, self.bench.crossing.left, self.bench.crossing.right, self.plan.canvas):
+            canvas.outline(after)
 
     def _on_accept(self, finding: Finding) -> None:
         why = self.person.reason(finding.message)
@@ -463,6 +484,7 @@ class Window(QMainWindow):
         event = given(event)
         if self.files.may_leave():
             self.surveyor.stop()
+            self.repair_trial.stop()
             if self.recovery:
                 self.recovery.drop()
                 self.recovery.stop()

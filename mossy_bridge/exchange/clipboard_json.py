@@ -28,6 +28,12 @@ class Parts(Struct, frozen=True):
     solids: tuple[Rect, ...] = ()
     transitions: tuple[Transition, ...] = ()
 
+    @property
+    def only_transitions(self) -> bool:
+        """Whether it holds transitions for their own sake, and not as what exits use."""
+        others = (self.levels, self.exits, self.spawns, self.deeds, self.zones, self.solids)
+        return bool(self.transitions) and not any(others)
+
 
 def levels_text(flow: Flow, level_ids: Iterable[str]) -> str:
     """Levels as text, with the transitions they use, patterns filled in."""
@@ -50,6 +56,11 @@ def things_text(flow: Flow, level: Level, parts: Sequence[Part]) -> str:
             tree.setdefault(part.group, []).append(tree_of(thing))
     used = {exit_.get("transition", "") for exit_ in tree.get("exits", [])}
     return _text({**tree, "transitions": _transitions(flow, used)})
+
+
+def transitions_text(flow: Flow, names: Iterable[str]) -> str:
+    """Transitions as text."""
+    return _text({"transitions": _transitions(flow, set(names))})
 
 
 def _transitions(flow: Flow, used: set[str]) -> list[Any]:

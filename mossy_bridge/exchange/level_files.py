@@ -1,11 +1,11 @@
 """Level files in a folder: finding out how they are named, making levels of them, and seeing what changed."""
 
-import contextlib
 import difflib
 import os
 import re
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from contextlib import suppress
 from fnmatch import fnmatchcase
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -52,7 +52,7 @@ def files_beside(folder: Path, named: Iterable[str]) -> list[str]:
     """Every file in the folders that the named files lie in, as the flow would name it, in natural order."""
     found: list[str] = []
     for parent in dict.fromkeys(PurePosixPath(file).parent for file in named):
-        with contextlib.suppress(OSError):
+        with suppress(OSError):
             where = file_below(folder, str(parent))
             inside = [entry.name for entry in where.iterdir() if entry.is_file()] if where else []
             inside = [name for name in inside if _can_be_named(name)]
@@ -150,9 +150,26 @@ def flow_from_folder(title: str, files: Sequence[str], pattern: str) -> Flow:
     return replace(flow, levels=(*flow.levels[:-1], last), start=Start(level=flow.levels[0].id))
 
 
-def news(flow: Flow, files: Sequence[str]) -> FileNews:
-    """What is different on disk: level files that are gone, new ones of a shape and folder that level files
-    have, and of both those that are probably one file renamed (the only new one like it in its folder)."""
+Stamp = tuple[int, int]
+"""What tells a file by whatever name: its number on the disk, and its size."""
+
+
+def stamps_of(folder: Path, files: Iterable[str]) -> dict[str, Stamp]:
+    """The stamps of the files that are there."""
+    found: dict[str, Stamp] = {}
+    for file in files:
+        with suppress(OSError, ValueError):
+            standing = (folder / file).stat()
+            found[file] = standing.st_ino, standing.st_size
+    return found
+
+
+def news(
+    flow: Flow, files: Sequence[str], before: Mapping[str, Stamp] | None = None, now: Mapping[str, Stamp] | None = None
+) -> FileNews:
+    """What is different on disk: level files that are gone, new ones of a shape and folder that level files have, and
+    of both those that are probably one file renamed: such as have the same stamp, or where no stamp is known names
+    much alike. One that is gone and one that is new with another stamp are two files."""
     present = set(files)
     named = [level.file for level in flow.levels if level.file]
     gone = [file for file in named if file not in present]
@@ -165,21 +182,23 @@ def news(flow: Flow, files: Sequence[str]) -> FileNews:
         and (PurePosixPath(file).parent, PurePosixPath(file).suffix) in shapes
         and (gone or (PurePosixPath(file).parent, shape(PurePosixPath(file).name)) in likely)
     ]
-    renamed = _renamed(gone, added)
+    renamed = _renamed(gone, added, before or {}, now or {})
     old, new = {pair[0] for pair in renamed}, {pair[1] for pair in renamed}
     return FileNews(
         tuple(file for file in added if file not in new), tuple(file for file in gone if file not in old), renamed
     )
 
 
-def _renamed(gone: Sequence[str], added: Sequence[str]) -> tuple[tuple[str, str], ...]:
+def _renamed(
+    gone: Sequence[str], added: Sequence[str], before: Mapping[str, Stamp], now: Mapping[str, Stamp]
+) -> tuple[tuple[str, str], ...]:
     pairs: list[tuple[str, str]] = []
     left = list(added)
     for file in gone:
         kind = PurePosixPath(file).suffix
         likely = [other for other in left if PurePosixPath(other).suffix == kind]
-        if len(gone) == 1 and len(likely) == 1:
-            best = likely[0]
+        if file in before:
+            best = next((other for other in likely if now.get(other) == before[file]), "")
         else:
             close = difflib.get_close_matches(file, likely, n=1, cutoff=0.75)
             best = close[0] if close else ""

@@ -72,6 +72,16 @@ def next_text(text: str, old_code: str, new_code: str, taken: Collection[str], g
     return _counted(before, "", "", used, int(match[2]) + 1, digits)
 
 
+def free_name(name: str, taken: Collection[str]) -> str:
+    """A name for something new: as it is, or with a letter behind it. A number there would be taken for the number of a
+    level."""
+    used = {other.casefold() for other in taken}
+    if name.casefold() not in used:
+        return name
+    letters = (a + b for a in ("", *ascii_lowercase) for b in ascii_lowercase)
+    return next(text for letter in letters if (text := f"{name} {letter.upper()}").casefold() not in used)
+
+
 def next_file(file: str, old_code: str, new_code: str, taken: Collection[str]) -> str:
     """The file name for a copy, in the style of the others: separator and number of digits as they have them."""
     if not file:
@@ -88,6 +98,28 @@ def _separator(stems: Collection[str]) -> str:
     counts = {mark: sum(mark in stem for stem in stems) for mark in ("_", "-", " ")}
     best = max(counts, key=lambda mark: counts[mark])
     return best if counts[best] else "_"
+
+
+def code_behind(flow: Flow, level_id: str) -> str:
+    """The code for a new play level behind another: the next one behind its code; where it has none, behind that of the
+    last level that has."""
+    taken = [level.code for level in flow.levels]
+    before = flow.level(level_id)
+    if before and before.code:
+        return next_code(before.code, taken)
+    coded = [level.code for level in flow.levels if level.kind == "play" and level.code]
+    return next_code(coded[-1], taken) if coded else next_code("1-0", taken)
+
+
+def numbered_too(flow: Flow, level_id: str) -> str:
+    """What to call a level whose copy has its name with a 2 behind it: the same with a 1; "" where that does not
+    fit."""
+    level = flow.level(level_id)
+    if level is None or not level.name or CODE.fullmatch(level.name):
+        return ""
+    taken = {other.name.casefold() for other in flow.levels}
+    wish = f"{level.name} 1"
+    return wish if f"{level.name} 2".casefold() in taken and wish.casefold() not in taken else ""
 
 
 def renumbered(flow: Flow, region: str, first: str) -> Flow:

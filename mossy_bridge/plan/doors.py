@@ -128,7 +128,8 @@ def _side_of(flow: Flow, here: str, there: str, side: str) -> tuple[Flow, str, s
     landing = Spawn(id="spawn", name=f"From {title}")
     if area:
         door = replace(door, area=area, trigger=Trigger())
-        landing = replace(landing_beside(flow, level, area), name=landing.name)
+        beside = free_landing(flow, level, area) or landing_beside(flow, level, area)
+        landing = replace(beside, id="spawn", name=landing.name)
     if level.kind == "play" or area:
         flow, spawn_id = add_thing(flow, here, "spawns", landing)
     else:

@@ -139,3 +139,18 @@ def aligned(flow: Flow, level_id: str, parts: Collection[Part], edge: Edge) -> F
         by = target - (rect[axis] + rect[axis + 2] * portion)
         flow = moved(flow, level_id, [part], by if axis == 0 else 0, by if axis == 1 else 0)
     return flow
+
+
+def outlines(flow: Flow, level: Level, proposed: Flow | None, level_id: str) -> list[Rect]:
+    """The rectangles of a level's exits, spawn points, deeds and solids that an edit would put there or elsewhere."""
+    after = whole(proposed, level_id) if proposed else None
+    if proposed is None or after is None:
+        return []
+
+    def rects(now: Flow, one: Level) -> dict[Part, Rect | None]:
+        solids = [Part("solids", str(number)) for number in range(len(one.plan.solids) if one.plan else 0)]
+        things = [Part(group, thing.id) for group in ("exits", "spawns", "deeds") for thing in getattr(one, group)]
+        return {part: bounds_of(now, one, part) for part in (*things, *solids)}
+
+    before = rects(flow, level)
+    return [rect for part, rect in rects(proposed, after).items() if rect and before.get(part) != rect]

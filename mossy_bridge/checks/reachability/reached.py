@@ -8,6 +8,7 @@ from mossy_bridge.checks.finding import Found, Severity
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.checks.structure.connections import runs_out
+from mossy_bridge.language.naming import fact_changed, facts_named
 from mossy_bridge.model.flow import Deed, Level
 from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Nowhere
@@ -50,11 +51,15 @@ def obstacle(here: Inspection, ways: list[WayIn]) -> str:
         names = ", ".join(dict.fromkeys(way.level.title for way in ways))
         return f"The only ways in are from {names}, and nothing reaches there either."
     way = min(reached, key=lambda w: len(survey.levels[w.level.id].route))
-    for text in way.conditions:
+    *of_exit, of_level = way.conditions
+    for text in of_exit:
         if text != "always" and survey.never_holds_at(way.level.id, text):
             return (
                 f"{way.thing} in {way.level.title} asks for “{here.wording.condition(text)}”, which never holds there."
             )
+    if of_level != "always" and survey.never_holds_at(way.level.id, of_level):
+        asked = here.wording.condition(of_level)
+        return f"It opens when “{asked}”, which never holds in {way.level.title}, from where {way.thing} leads there."
     return f"{way.thing} in {way.level.title} leads there, but can never be used."
 
 
@@ -101,7 +106,9 @@ def _because(here: Inspection, level: Level, ready: ReadyExit) -> str:
         return ": the player cannot set it off"
     for text in (ready.source.trigger.when, ready.source.opens):
         if text != "always" and survey.never_holds_at(level.id, text):
-            return f": “{here.wording.condition(text)}” never holds here"
+            late = facts_named(text) & set(map(fact_changed, ready.source.effects))
+            note = "; what the exit itself changes comes only after that was asked" if late else ""
+            return f": “{here.wording.condition(text)}” never holds here{note}"
     targets = [survey.rules.target(ready, state) for state in survey.samples(level.id)]
     landings = [target for target in targets if isinstance(target, Landing)]
     shut = [

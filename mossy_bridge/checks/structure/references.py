@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from msgspec.structs import fields
+from msgspec.structs import fields, replace
 
-from mossy_bridge.checks.finding import Found
+from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.addresses import place_exists, short_places, things_of
@@ -40,11 +40,18 @@ def actor_missing(here: Inspection) -> Iterator[Found]:
     known = {PLAYER, *here.flow.actors}
     for level in here.flow.levels:
         for name in dict.fromkeys(name for name in level.cast if name not in known):
-            yield Found((level.id,), f"In {level.title} roams “{name}”, an actor that does not exist.")
+            message = f"In {level.title} roams “{name}”, an actor that does not exist."
+            yield Found((level.id,), message, repair=_made_actor(name))
         for exit_ in level.exits:
             at = f"{level.id}.{exit_.id}"
             for name in dict.fromkeys(name for name in exit_.trigger.by if name not in known):
-                yield Found((at,), f"{here.title(at)} is set off by “{name}”, an actor that does not exist.")
+                message = f"{here.title(at)} is set off by “{name}”, an actor that does not exist."
+                yield Found((at,), message, repair=_made_actor(name))
+
+
+def _made_actor(name: str) -> Repair:
+    """The name as an actor's: who has written it meant one."""
+    return Repair(f"Make {name} an actor", lambda flow: replace(flow, actors=(*flow.actors, name)))
 
 
 @check("region-missing", "error", "structure", "The level has no place on the order strip.")

@@ -1,7 +1,7 @@
 """Whether the steps of a transition come in time: the cut unseen, the player held, messages read."""
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 
 from msgspec.structs import replace
@@ -160,7 +160,12 @@ def message_unreadable(here: Inspection) -> Iterator[Found]:
             step, least = short[0]
             label = f"Show it for {_told(least)}" if len(short) == 1 else f"Show all {len(short)} long enough"
             message = f"{_title(one)} shows “{step.text}” for {_told(step.lasts)}; reading it takes {_told(least)}."
-            yield _found(here, one, message, _repair(one, label, partial(_all_readable, here)))
+            found = _found(here, one, message, _repair(one, label, partial(_all_readable, here)))
+            yield replace(found, steps=_numbers(one, [step for step, _ in short]))
+
+
+def _numbers(transition: Transition, steps: Sequence[Step]) -> tuple[int, ...]:
+    return tuple(number for number, step in enumerate(transition.steps) if any(step is one for one in steps))
 
 
 def _unreadable(here: Inspection, transition: Transition) -> Iterator[tuple[Step, float]]:
@@ -194,7 +199,8 @@ def message_left_over(here: Inspection) -> Iterator[Found]:
         if control is not None and last > control + BLACK:
             repair = _repair(one, "Hold the player until it is gone", partial(timing.held_until, end=last))
             message = f"{_title(one)} still shows a message {_told(last - control)} after the player has control again."
-            yield _found(here, one, message, repair)
+            late = [step for step in steps_of(one, "show_message") if end_of(step) > control + BLACK]
+            yield replace(_found(here, one, message, repair), steps=_numbers(one, late))
 
 
 @check("flash", "hint", "transitions", "A moment of black looks like a fault of the picture.")

@@ -156,7 +156,7 @@ class CrossingBench(QWidget):
             if transition is None or finding.waived or finding.at[:1] != (transition.id,):
                 continue
             for index, step in enumerate(transition.steps):
-                if step.do in AT_FAULT.get(finding.check, ()):
+                if index in finding.steps or (not finding.steps and step.do in AT_FAULT.get(finding.check, ())):
                     yield index, finding
 
     def _wire_deck(self) -> None:

@@ -4,8 +4,8 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.line_column import Line, LineColumn
 from mossy_bridge.desk.bench.wiring import wire_canvas
@@ -27,6 +27,9 @@ from mossy_bridge.plan.laying import Part
 FIELD_WORDS = {"on_arrival": "what happens on arrival", "cast": "who roams here", "opens": "when it opens",
                "ships": "whether it ships"}  # fmt: skip
 
+NOTES_H = 44
+"""Pixels that notes take up; of longer ones the rest scrolls."""
+
 
 class LevelBench(QWidget):
     """Shows one level and lets it be changed. ``exit_wanted(level, exit)`` asks for a crossing,
@@ -38,7 +41,7 @@ class LevelBench(QWidget):
     def __init__(self, look: Look, requests: Requests, selection: Selection, person: Person):
         super().__init__()
         self._requests, self._selection = requests, selection
-        self._key, self._flow = "", Flow()
+        self._key, self._flow, self._noted = "", Flow(), ""
         self.name, self.code = QLineEdit(), QLineEdit()
         self.sentence = LevelSentence(requests, person.ask)
         self.thing = ThingSentence(requests)
@@ -50,6 +53,16 @@ class LevelBench(QWidget):
         self._ways_in, self._ways_out, self._inside = LineColumn("Ways in"), LineColumn("Ways out"), LineColumn("")
         self._new_exit = Link("+ New exit", "Add an exit to this level")
         self._new_exit.clicked.connect(requests.crossings.new)
+        self._new_deed = Link("+ New deed", "Something the player can do here that the game remembers")
+        self._new_deed.clicked.connect(lambda: requests.plans.new_deed(self._key))
+        self._new_spawn = Link("+ New spawn point", "A place where the player can appear")
+        self._new_spawn.clicked.connect(lambda: requests.plans.new_spawn(self._key))
+        self.notes = QPlainTextEdit()
+        self.notes.setAccessibleName("Notes")
+        self.notes.setPlaceholderText("Notes on this level")
+        self.notes.setTabChangesFocus(True)
+        self.notes.setMaximumHeight(NOTES_H)
+        self.notes.installEventFilter(self)
         for field, name, width in ((self.name, "Name", 220), (self.code, "Code", 64)):
             field.setAccessibleName(name)
             field.setPlaceholderText(name)
@@ -78,7 +91,16 @@ class LevelBench(QWidget):
         columns.addWidget(self._ways_in, 3)
         columns.addLayout(middle, 8)
         columns.addWidget(self._ways_out, 3)
-        columns.addWidget(self._inside, 4)
+        inside = QVBoxLayout()
+        inside.setSpacing(4)
+        inside.addWidget(self._inside, 1)
+        new = QHBoxLayout()
+        new.addWidget(self._new_deed)
+        new.addWidget(self._new_spawn)
+        new.addStretch(1)
+        inside.addLayout(new)
+        inside.addWidget(self.notes)
+        columns.addLayout(inside, 4)
         head = QHBoxLayout()
         head.setSpacing(10)
         head.addLayout(names)
@@ -106,6 +128,15 @@ class LevelBench(QWidget):
             if field.isModified():
                 field.setModified(False)
                 self._requests.levels.set(self._key, **{what: field.text().strip()})
+        text = self.notes.toPlainText()
+        if text != self._noted:
+            self._noted = text
+            self._requests.levels.set(self._key, notes=text)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if watched is self.notes and event is not None and event.type() == QEvent.Type.FocusOut:
+            self.finish_typing()
+        return super().eventFilter(watched, event)
 
     # -- showing ---------------------------------------------------------------------------------------
 
@@ -115,6 +146,9 @@ class LevelBench(QWidget):
         for field, text in ((self.name, level.name), (self.code, level.code)):
             if field.text() != text:
                 field.setText(text)
+        if level.notes != self._noted:
+            self._noted = level.notes
+            self.notes.setPlainText(level.notes)
         parts = self._selection.parts
         one = parts[0] if len(parts) == 1 and parts[0].group in ("deeds", "spawns") else None
         self.sentence.setVisible(one is None)

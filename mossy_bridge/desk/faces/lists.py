@@ -12,23 +12,24 @@ from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.game import GameSentence
 from mossy_bridge.desk.sentences.sentence import Sentence
-from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
-from mossy_bridge.exchange.validation import field_problem
+from mossy_bridge.exchange.validation import field_problem, struct_fields
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.language.numbers import number_text
 from mossy_bridge.model.addresses import long_title, place_exists, value_at
 from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.edits.patterns import overridden
-from mossy_bridge.model.flow import Flow, TrialSetting
+from mossy_bridge.model.flow import Flow, TrialSetting, Value
 
 Deed = tuple[str, Callable[[], object]]
 """What a link says and does."""
+MOST_LIKELY = 3
+"""So many new files are offered as what one that is gone may be called now."""
 
 
 class ListFace(QScrollArea):
@@ -106,9 +107,9 @@ class GameFace(ListFace):
     title, tip = "Game", "What holds for the whole game"
     follows_survey = False
 
-    def __init__(self, door: EditDoor, person: Person):
+    def __init__(self, requests: Requests, person: Person):
         super().__init__("Game", "What holds for the whole game.")
-        self.sentences = [GameSentence(name, door, person) for name in
+        self.sentences = [GameSentence(name, requests, person) for name in
                           ("The game", "Plans", "The walker", "Actors and endings", "Limits")]  # fmt: skip
         for sentence in self.sentences:
             self._framed(sentence)
@@ -160,7 +161,7 @@ class TestingFace(ListFace):
         say.text(f"is {now} for testing; delivered is")
         say.type_text("the value to deliver", _shown(ships_as), _shown(ships_as),
                       lambda text: upkeep.set_ships_as(at, _value(text, ships_as), why),
-                      lambda text: field_problem(_value(text, ships_as), TrialSetting, "ships_as"))  # fmt: skip
+                      lambda text: _cannot_stand(flow, at, _value(text, ships_as)))  # fmt: skip
         say.text(", because")
         say.type_text("the reason", why or "no reason given", why, lambda text: upkeep.set_ships_as(at, ships_as, text),
                       (TrialSetting, "why"))  # fmt: skip
@@ -173,6 +174,15 @@ class TestingFace(ListFace):
         steps = at.split(".")
         if steps[0] == "levels" and len(steps) > 1:
             self._selection.select(steps[1], steps[3] if len(steps) > 3 and steps[2] == "exits" else "")
+
+
+def _cannot_stand(flow: Flow, at: str, value: Any) -> str:
+    """Why a value cannot be delivered at a place; "" where it can."""
+    problem = field_problem(value, TrialSetting, "ships_as")
+    whose, _, field = at.rpartition(".")
+    owner = value_at(flow, whose) if whose and place_exists(flow, at) else flow
+    fits = not problem and isinstance(owner, Value) and field in struct_fields(type(owner))
+    return field_problem(value, type(owner), field) if fits else problem
 
 
 def _shown(value: Any) -> str:
@@ -229,7 +239,11 @@ class FilesFace(ListFace):
                 level = next((lv for lv in named if lv.file == file), None)
                 title = level.title if level else file
                 show = (f"Show {title}", partial(self._selection.select, level.id if level else ""))
-                self._line(f"{file}, of {title}", [("Forget the file", partial(upkeep.forget_file, file)), show])
+                links: list[tuple[str, Callable[[], object]]] = [
+                    (f"It is now {new}", partial(upkeep.follow, [(file, new)])) for new in news.added[:MOST_LIKELY]
+                ]
+                links += [("Forget the file", partial(upkeep.forget_file, file)), show]
+                self._line(f"{file}, of {title}", links)
         if news.added:
             self._heading("New")
             self._line("", [(f"Make levels of all {len(news.added)}", lambda: upkeep.add_files(news.added))])

@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtBoundSignal, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
@@ -11,6 +11,7 @@ from mossy_bridge.desk.bench.deck import COLOUR, LANE_OF, LANES
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
+from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
@@ -28,6 +29,8 @@ ORDERS = (
 
 class _Rows(QWidget):
     chosen = pyqtSignal(str)
+    copy_wanted = pyqtSignal(str)
+    remove_wanted = pyqtSignal(str)
 
     def __init__(self, look: Look):
         super().__init__()
@@ -100,8 +103,29 @@ class _Rows(QWidget):
         if event.position().y() < ROW_H * len(self.rows):
             self._choose(int(event.position().y() // ROW_H))
 
+    def event(self, event: QEvent | None) -> bool:
+        # What the window's keys do to levels they do here to the transition chosen.
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and self._own(event):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def _own(self, event: QKeyEvent) -> bool:
+        return bool(self.rows) and (
+            event.key() == Qt.Key.Key_Delete
+            or event.matches(QKeySequence.StandardKey.Copy)
+            or event.matches(QKeySequence.StandardKey.Cut)
+        )
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         event = given(event)
+        if self._own(event):
+            name = self.rows[self.at][0].id
+            if event.key() != Qt.Key.Key_Delete:
+                self.copy_wanted.emit(name)
+            if not event.matches(QKeySequence.StandardKey.Copy):
+                self.remove_wanted.emit(name)
+            return
         way = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
         if way:
             self._choose(self.at + way)
@@ -114,6 +138,10 @@ class TransitionsFace(QWidget):
 
     title, tip = "Transitions", "What happens between levels, compared"
     follows_survey = False
+    copy_wanted = pyqtSignal(str)
+    """Of the transition chosen."""
+    paste_wanted = pyqtSignal()
+    remove_wanted = pyqtSignal(str)
 
     def __init__(self, look: Look, selection: Selection):
         super().__init__()
@@ -124,6 +152,16 @@ class TransitionsFace(QWidget):
         self._nothing = Label("There are no transitions yet. Choose a crossing, and give it one in its sentence.")
         top = QHBoxLayout()
         top.addWidget(Label(HELP), 1)
+        for words, tip, signal in (
+            ("Copy", "Copy the transition chosen (Ctrl+C)", self.copy_wanted),
+            ("Remove", "Remove the transition chosen; exits that use it have none then (Del)", self.remove_wanted),
+        ):
+            link = Link(words, tip)
+            link.clicked.connect(lambda _, told=signal: self._tell(told))
+            top.addWidget(link)
+        paste = Link("Paste", "Add what was copied (Ctrl+V)")
+        paste.clicked.connect(self.paste_wanted)
+        top.addWidget(paste)
         group = QButtonGroup(self)
         for title, tip in ORDERS:
             button = QPushButton(title)
@@ -147,6 +185,8 @@ class TransitionsFace(QWidget):
         layout.addWidget(self._nothing)
         layout.addWidget(scroll, 1)
         self.rows.chosen.connect(self._show_user)
+        self.rows.copy_wanted.connect(self.copy_wanted)
+        self.rows.remove_wanted.connect(self.remove_wanted)
 
     def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
         """Shows another flow."""
@@ -165,6 +205,10 @@ class TransitionsFace(QWidget):
         self.rows.setMinimumHeight(self.rows.sizeHint().height())
         self.rows.update()
         self._nothing.setVisible(not rows)
+
+    def _tell(self, signal: pyqtBoundSignal) -> None:
+        if self.rows.rows:
+            signal.emit(self.rows.rows[self.rows.at][0].id)
 
     def _show_user(self, name: str) -> None:
         """Brings a crossing that uses a transition to the bench."""

@@ -32,7 +32,7 @@ from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
-from mossy_bridge.plan.laying import Part, bounds_of, part_of
+from mossy_bridge.plan.laying import Part, bounds_of, outlines, part_of
 
 DRAG_STARTS = 4
 HANDLE = 4.5
@@ -85,6 +85,7 @@ class PlanCanvas(QWidget):
         self.step = 1.0
         """The grid, in plan units; 0 for none."""
         self._draft: Flow | None = None
+        self._proposed: Flow | None = None
         self._gesture: Gesture | None = None
         self._press: QPointF | None = None
         self._pressed_part: Part | None = None
@@ -190,6 +191,19 @@ class PlanCanvas(QWidget):
             self._paint_chosen(painter, frame, flow, level)
             if self._gesture:
                 self._gesture.paint(painter, c, frame)
+            if self._proposed is not None:
+                self._paint_proposed(painter, frame, level)
+
+    def outline(self, proposed: Flow | None) -> None:
+        """Shows in outline where things would lie after an edit that is proposed; None ends that."""
+        self._proposed = proposed
+        self.update()
+
+    def _paint_proposed(self, painter: QPainter, frame: PlanFrame, level: Level) -> None:
+        painter.setPen(QPen(self._look.colours.colour("route"), 2, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for rect in outlines(self.flow, level, self._proposed, self.key):
+            painter.drawRect(frame.area(rect))
 
     def _paint_things(self, painter: QPainter, frame: PlanFrame, flow: Flow, level: Level) -> None:
         c = self._look.colours

@@ -2,19 +2,21 @@
 
 from collections.abc import Callable
 from functools import partial
+from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.sentences.sentence import Field, wrong_number
+from mossy_bridge.desk.sentences.blank import ForTesting
+from mossy_bridge.desk.sentences.sentence import Field, testing_of, wrong_number
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.language.numbers import number_in, number_text
-from mossy_bridge.model.edits.levels import whole
+from mossy_bridge.model.edits.levels import PATTERN, whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Rect, Spawn
 from mossy_bridge.plan.laying import Part, part_of
 
@@ -30,6 +32,8 @@ class NumberField(QLineEdit):
         super().__init__(number_text(value))
         self._value, self._step, self._of, self.typed = value, step, of, typed
         self._tip = f"{name}; arrow keys step it by {step:g}"
+        self.testing: ForTesting | None = None
+        """Whether it is for testing only, and what can be asked then; None where it cannot be."""
         self.setFixedWidth(56)
         self.setMaxLength(40)
         self.setAccessibleName(name)
@@ -59,6 +63,14 @@ class NumberField(QLineEdit):
             self._value = value
             self.typed(value)
 
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        event, menu = given(event), given(self.createStandardContextMenu())
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if self.testing:
+            menu.addSeparator()
+            self.testing.add_to(menu)
+        menu.exec(event.globalPos())
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         event = given(event)
         steps = {Qt.Key.Key_Up: self._step, Qt.Key.Key_Down: -self._step}
@@ -81,6 +93,7 @@ class Numbers(QWidget):
         self._fields: list[NumberField] = []
         self._untold: list[Callable[[], object]] = []
         self._focused = ""
+        self._settings: dict[str, Any] = {}
         self._shown: object = None
         self.setAccessibleName("Numbers")
 
@@ -124,6 +137,7 @@ class Numbers(QWidget):
         elif not parts:
             self._plan(flow, key, level)
         else:
+            self._settings = {setting.at: setting.ships_as for setting in flow.trial_settings}
             self._part(key, level, parts[0], step)
 
     def _say(self, text: str) -> None:
@@ -131,9 +145,13 @@ class Numbers(QWidget):
         self._row.addWidget(label)
         label.show()
 
-    def _field(self, name: str, value: float, step: float, typed: Callable[[float], object], of: Field) -> None:
+    def _field(
+        self, name: str, value: float, step: float, typed: Callable[[float], object], of: Field, at: str = ""
+    ) -> None:
+        """``at`` is the long place of a number that can be for testing only."""
         self._say(name)
         field = NumberField(name, value, step, of, typed)
+        field.testing = testing_of(self._requests.upkeep, at, self._settings) if at else None
         self._fields.append(field)
         self._row.addWidget(field)
         field.show()
@@ -161,14 +179,16 @@ class Numbers(QWidget):
 
     def _part(self, key: str, level: Level, part: Part, step: float) -> None:
         thing = part_of(level, part)
+        pattern = key.startswith(PATTERN) or level.pattern
         if part.group in ("exits", "solids"):
             rect = thing.area if part.group == "exits" else thing
 
             for index, name in enumerate(("x", "y", "w", "h")):
+                place = f"levels.{key}.exits.{part.name}.area.{index}" if part.group == "exits" else ""
                 self._field(name, rect[index], step or 1, partial(self._stretch, key, part, rect, index),
-                            (Plan, "width") if index > 1 else (Spawn, "x"))  # fmt: skip
+                            (Plan, "width") if index > 1 else (Spawn, "x"), "" if pattern else place)  # fmt: skip
         elif part.group in ("spawns", "deeds"):
             for name in ("x", "y"):
                 self._field(name, getattr(thing, name), step or 1,
-                            partial(self._put, key, part, name),
-                            (Spawn, name))  # fmt: skip
+                            partial(self._put, key, part, name), (Spawn, name),
+                            "" if pattern else f"levels.{key}.{part.group}.{part.name}.{name}")  # fmt: skip

@@ -9,8 +9,10 @@ from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.model.addresses import title_of
+from mossy_bridge.model.codes import code_behind, free_name
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Destination, Ending, Exit, Flow, Spawn, Transition
+from mossy_bridge.model.edits.endings import add_ending
+from mossy_bridge.model.flow import Destination, Exit, Flow, Spawn, Transition
 from mossy_bridge.model.ids import id_from
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.doors import free_door, there_and_back
@@ -65,10 +67,10 @@ class CrossingRequests:
         exit_, (level_id, exit_id) = self._exit(), self._here
         if exit_ is None:
             return
-        number = len(self._document.flow.levels) + 1
 
         def change(flow: Flow) -> Flow:
-            flow, new = edits.add_level(flow, f"New level {number}", level_id)
+            name = free_name("New level", [level.name for level in flow.levels])
+            flow, new = edits.add_level(flow, name, level_id, code=code_behind(flow, level_id))
             return edits.set_exit(flow, level_id, exit_id, to=_put(exit_.to, Destination(level=new), depth))
 
         self._door.edit("lead to a new level", change)
@@ -95,8 +97,7 @@ class CrossingRequests:
             return
 
         def change(flow: Flow) -> Flow:
-            new = id_from(name, {ending.id for ending in flow.endings}, "ending")
-            flow = replace(flow, endings=(*flow.endings, Ending(id=new, name=name)))
+            flow, new = add_ending(flow, name)
             return edits.set_exit(
                 flow, level_id, exit_id, to=_put(exit_.to, Destination(kind="end", ending=new), depth)
             )

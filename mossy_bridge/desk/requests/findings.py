@@ -14,11 +14,11 @@ class FindingRequests:
         self._document, self._door = document, door
 
     def repair(self, finding: Finding) -> None:
-        """Carries out the repair of a finding."""
+        """Shows what the repair of a finding changes, to be carried out then."""
         repair = finding.repair
         if repair:
             label = repair.label[:1].lower() + repair.label[1:]
-            self._door.edit(f"repair: {label}", repair.edit)
+            self._door.show_first(f"repair: {label}", repair.edit)
 
     def accept(self, finding: Finding, why: str) -> None:
         """Accepts a finding, for a reason."""

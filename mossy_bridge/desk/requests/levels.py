@@ -7,7 +7,7 @@ from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import Change, EditDoor
 from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.model.addresses import title_of
-from mossy_bridge.model.codes import next_code, renumbered
+from mossy_bridge.model.codes import code_behind, free_name, numbered_too, renumbered
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
 from mossy_bridge.model.edits import remove as removing
@@ -42,13 +42,9 @@ class LevelRequests:
         """Adds a level behind another (by default the selected one), and selects it."""
         flow = self._document.flow
         behind = self._selection.level_id if after is None else after
-        before = flow.level(behind)
-        code = next_code(before.code, [level.code for level in flow.levels]) if before and kind == "play" else ""
         words = "level" if kind == "play" else kind
-        name = f"New {words} {len(flow.levels) + 1}"
-        if kind == "play" and not code:
-            played = [level for level in flow.levels if level.kind == "play"]
-            code = next_code(played[-1].code, [lv.code for lv in flow.levels]) if played else "1-1"
+        name = free_name(f"New {words}", [level.name for level in flow.levels])
+        code = code_behind(flow, behind) if kind == "play" else ""
 
         def made(flow: Flow) -> tuple[Flow, tuple[str, ...]]:
             flow, level_id = edits.add_level(flow, name, behind, kind, code=code)
@@ -59,9 +55,8 @@ class LevelRequests:
     def insert_in_crossing(self) -> None:
         """Puts a new level into the selected crossing."""
         level, exit_id, flow = self._selection.level_id, self._selection.exit_id, self._document.flow
-        before = flow.level(level)
-        code = next_code(before.code, [other.code for other in flow.levels]) if before else ""
-        name = f"New level {len(flow.levels) + 1}"
+        code = code_behind(flow, level)
+        name = free_name("New level", [other.name for other in flow.levels])
 
         def made(flow: Flow) -> tuple[Flow, tuple[str, ...]]:
             flow, new = edits.insert_in_crossing(flow, level, exit_id, name, code=code)
@@ -72,19 +67,25 @@ class LevelRequests:
     def duplicate(self) -> None:
         """Copies the selected levels behind the last of them, and selects the copies."""
         chosen = [name for name in self._selection.levels if self._document.flow.level(name)]
-        if chosen:
-            self._make(f"duplicate {self._several(chosen)}", lambda flow: duplicate(flow, chosen))
+        if not chosen:
+            return
+        made = self._make(f"duplicate {self._several(chosen)}", lambda flow: duplicate(flow, chosen))
+        first = numbered_too(self._document.flow, chosen[0]) if made and len(chosen) == 1 else ""
+        if first:
+            self._door.offer(
+                f"call the original {first}, too", lambda flow: edits.set_level(flow, chosen[0], name=first)
+            )
 
     def insert(self, step: str, put: Callable[[Flow], tuple[Flow, tuple[str, ...]]]) -> None:
         """Puts levels in, and selects them."""
         self._make(step, put)
 
-    def _make(self, step: str, make: Callable[[Flow], tuple[Flow, tuple[str, ...]]]) -> None:
+    def _make(self, step: str, make: Callable[[Flow], tuple[Flow, tuple[str, ...]]]) -> bool:
         def change(flow: Flow) -> tuple[Flow, Selected]:
             flow, names = make(flow)
             return flow, Selected(names[0], names)
 
-        self._door.edit(step, change)
+        return self._door.edit(step, change)
 
     # -- order and regions -----------------------------------------------------------------------------
 

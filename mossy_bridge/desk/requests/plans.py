@@ -13,6 +13,7 @@ from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits.duplicate import put_in
 from mossy_bridge.model.flow import Deed, Exit, Flow, Rect, Spawn, Zone
 from mossy_bridge.plan import laying
+from mossy_bridge.plan.doors import standing_place
 from mossy_bridge.plan.laying import Edge, Part
 
 WORDS = {"exits": "exit", "spawns": "spawn point", "deeds": "deed", "solids": "solid", "zones": "zone"}
@@ -74,7 +75,8 @@ class PlanRequests:
     def put_spawn(self, level_id: str, x: float, y: float) -> None:
         """Puts a spawn point; where the level's only one is still unplaced, that one."""
         level = edits.whole(self._document.flow, level_id)
-        if level and len(level.spawns) == 1 and (level.spawns[0].x, level.spawns[0].y) == (0, 0):
+        unplaced = level is not None and len(level.spawns) == 1 and (level.spawns[0].x, level.spawns[0].y) == (0, 0)
+        if level and unplaced and (x, y) != (0, 0):
             only = Part("spawns", level.spawns[0].id)
             self.set(level_id, only, "the place", x=x, y=y)
             self._selection.select_parts(level_id, [only])
@@ -87,6 +89,36 @@ class PlanRequests:
         level = edits.whole(self._document.flow, level_id)
         number = len(level.deeds) + 1 if level else 1
         self._add(level_id, "deeds", Deed(id="deed", name=f"Deed {number}", x=x, y=y))
+
+    def new_spawn(self, level_id: str) -> None:
+        """Adds a spawn point: on a plan where there is room to stand, near its middle."""
+        x, y = self._free_place(level_id)
+        self.put_spawn(level_id, x, y)
+
+    def new_deed(self, level_id: str) -> None:
+        """Adds a deed, likewise. A level needs no plan for it: what is done in it is planned before it is drawn."""
+        x, y = self._free_place(level_id)
+        self.put_deed(level_id, x, y)
+
+    def new_solid(self, level_id: str) -> None:
+        """Adds a solid in the middle of the plan, to be moved and stretched."""
+        level, walker = edits.whole(self._document.flow, level_id), self._document.flow.walker
+        if level is None or level.plan is None or not level.plan.width:
+            self._door.refused.emit("A solid lies on a plan, and this level has none yet. Make one first (Ctrl+L).")
+            return
+        width, height = max(1.0, 2 * walker.width), max(1.0, walker.width)
+        x, y = (level.plan.width - width) / 2, (level.plan.height - height) / 2
+        self.draw_solid(level_id, (laying.neat(x), laying.neat(y), laying.neat(width), laying.neat(height)))
+
+    def _free_place(self, level_id: str) -> tuple[float, float]:
+        """Where the walker can stand, near the middle of the plan; 0, 0 where there is no plan."""
+        flow = self._document.flow
+        level = edits.whole(flow, level_id)
+        if level is None or level.plan is None:
+            return 0, 0
+        middle = level.plan.width / 2, level.plan.height / 2
+        x, y = standing_place(flow, level, *middle) or middle
+        return laying.neat(x), laying.neat(y)
 
     def new_zone(self, level_id: str, name: str) -> None:
         """Adds a zone."""

@@ -1,6 +1,6 @@
 """What is asked of transitions and their steps."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from msgspec.structs import replace
@@ -8,6 +8,7 @@ from msgspec.structs import replace
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.model import timing
+from mossy_bridge.model.codes import next_text
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Flow, Step, StepKind, Transition
 from mossy_bridge.model.ids import id_from
@@ -26,8 +27,7 @@ class TransitionRequests:
         def edit(flow: Flow) -> Flow:
             return replace(flow, transitions=tuple(change(t) if t.id == name else t for t in flow.transitions))
 
-        title = next((t.name or t.id for t in self._document.flow.transitions if t.id == name), name)
-        return bool(self._door.edit(f"{what} of {title}", edit))
+        return self._door.edit(f"{what} of {self._title(name)}", edit)
 
     def rename(self, name: str, text: str) -> None:
         """Calls a transition otherwise."""
@@ -64,6 +64,32 @@ class TransitionRequests:
     def remove_step(self, name: str, index: int) -> None:
         """Removes a step."""
         self._change("remove a step", name, lambda t: timing.without_step(t, index))
+
+    def remove(self, name: str) -> None:
+        """Removes a transition. Exits that used it have none then."""
+
+        def edit(flow: Flow) -> Flow:
+            places = [(lv.id, e.id) for lv in flow.levels for e in lv.exits if e.transition == name]
+            kept = tuple(one for one in flow.transitions if one.id != name)
+            return replace(edits.set_exits(flow, places, transition=""), transitions=kept)
+
+        self._door.edit(f"remove the transition {self._title(name)}", edit)
+
+    def paste(self, transitions: Sequence[Transition], step: str = "paste") -> None:
+        """Adds copies of transitions, with names of their own."""
+
+        def edit(flow: Flow) -> Flow:
+            for one in transitions:
+                taken = [other.name for other in flow.transitions]
+                name = next_text(one.name or one.id, "", "", taken) if (one.name or one.id) in taken else one.name
+                new = id_from(name or one.id, {other.id for other in flow.transitions}, "transition")
+                flow = replace(flow, transitions=(*flow.transitions, replace(one, id=new, name=name)))
+            return flow
+
+        self._door.edit(step, edit)
+
+    def _title(self, name: str) -> str:
+        return next((t.name or t.id for t in self._document.flow.transitions if t.id == name), name)
 
     def own_copy(self, name: str, level: str, exit_: str) -> None:
         """Gives one crossing a copy of a shared transition, for itself."""

@@ -26,6 +26,16 @@ class ForTesting:
     keep: Callable[[str], None]
     put_back: Callable[[str], None]
 
+    def add_to(self, menu: QMenu) -> None:
+        """Adds what can be asked to a menu."""
+        if self.ships_as is None:
+            words = "Keep this value for delivery, and try another"
+            given(menu.addAction(words)).triggered.connect(lambda: self.mark(self.at))
+            return
+        words = f"Put back what is delivered: {self.ships_as}"
+        given(menu.addAction(words)).triggered.connect(lambda: self.put_back(self.at))
+        given(menu.addAction("Deliver the value tried")).triggered.connect(lambda: self.keep(self.at))
+
 
 class Blank(QPushButton):
     """A word of a sentence that can be filled anew; where there is little room it shows the beginning of its text.
@@ -117,13 +127,5 @@ class Blank(QPushButton):
             return None
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        if testing.ships_as is None:
-            given(menu.addAction("Keep this value for delivery, and try another")).triggered.connect(
-                lambda: testing.mark(testing.at)
-            )
-        else:
-            given(menu.addAction(f"Put back what is delivered: {testing.ships_as}")).triggered.connect(
-                lambda: testing.put_back(testing.at)
-            )
-            given(menu.addAction("Deliver the value tried")).triggered.connect(lambda: testing.keep(testing.at))
+        testing.add_to(menu)
         return menu

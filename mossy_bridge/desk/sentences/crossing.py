@@ -1,5 +1,6 @@
 """The crossing as a sentence with blanks. The words are of one kind with those of the trial walk and docs."""
 
+from collections.abc import Callable
 from typing import cast
 
 from msgspec.structs import replace
@@ -12,8 +13,8 @@ from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.flow import PLAYER, Destination, DestinationKind, Exit, Flow, Level, Trigger
 
 TRIGGERS = {
-    "touch": "walks into", "press": "presses a button in", "choose": "chooses", "auto": "is where",
-    "timer": "has waited for", "fail": "fails at",
+    "touch": "walks into", "press": "presses a button in", "choose": "chooses", "auto": "by itself",
+    "timer": "has waited", "fail": "fails at",
 }  # fmt: skip
 TRIGGER_WORDS = {
     "touch": "walks into its area", "press": "presses a button in its area", "choose": "chooses it from a menu",
@@ -72,6 +73,9 @@ class CrossingSentence(Sentence):
 
     def _say_trigger(self, level: Level, exit_: Exit) -> None:
         requests, trigger = self._requests.crossings, exit_.trigger
+        if trigger.kind == "auto":
+            self._say_by_itself(level, exit_)
+            return
         self.text("When")
         if trigger.kind in ("touch", "press"):
             actors = [Choice(name, "the player" if name == PLAYER else name) for name in self._flow.actors]
@@ -80,37 +84,44 @@ class CrossingSentence(Sentence):
                       self._place("trigger.by"))  # fmt: skip
         else:
             self.text("the player", strong=True)
-        kinds = [Choice(kind, words) for kind, words in TRIGGER_WORDS.items()]
-        self.pick(
-            "what sets it off",
-            TRIGGERS[trigger.kind],
-            kinds,
-            trigger.kind,
-            lambda kind: requests.set_trigger("the trigger", kind=kind),
-            at=self._place("trigger.kind"),
-        )
-        self.type_text(
-            "the exit's name",
-            exit_.name or exit_.id,
-            exit_.name,
-            lambda name: requests.set("the name", name=name),
-            (Exit, "name"),
-        )
-        if trigger.kind == "timer" or trigger.seconds:
-            self.text("for")
+        self._pick_kind(exit_)
+        if trigger.kind == "timer":
             self.type_number("the seconds", f"{trigger.seconds:g} s", trigger.seconds,
                              lambda value: requests.set_trigger("the seconds", seconds=value),
                              (Trigger, "seconds"), self._place("trigger.seconds"))  # fmt: skip
+            self.text("at")
+        self._type_name(exit_)
         self._say_zone(level, exit_)
-        self.text("and" if trigger.kind != "auto" else "as soon as")
-        self.condition("when it is set off", self._wording.condition(trigger.when), trigger.when,
-                       lambda text: requests.set_trigger("the trigger's condition", when=text),
-                       at=self._place("trigger.when"))  # fmt: skip
+        self.text("and")
+        self._say_when(exit_)
         if trigger.kind == "touch":
             words = "even at the moment of arrival" if trigger.armed_on_arrival else "only after having moved"
             self.toggle("whether it is armed on arrival", words,
                         lambda: requests.set_trigger("the arming", armed_on_arrival=not trigger.armed_on_arrival),
                         self._place("trigger.armed_on_arrival"))  # fmt: skip
+
+    def _say_by_itself(self, level: Level, exit_: Exit) -> None:
+        self._type_name(exit_)
+        self.text("fires")
+        self._pick_kind(exit_)
+        self._say_zone(level, exit_)
+        self.text("as soon as")
+        self._say_when(exit_)
+
+    def _pick_kind(self, exit_: Exit) -> None:
+        kinds = [Choice(kind, words) for kind, words in TRIGGER_WORDS.items()]
+        self.pick("what sets it off", TRIGGERS[exit_.trigger.kind], kinds, exit_.trigger.kind,
+                  lambda kind: self._requests.crossings.set_trigger("the trigger", kind=kind),
+                  at=self._place("trigger.kind"))  # fmt: skip
+
+    def _type_name(self, exit_: Exit) -> None:
+        self.type_text("the exit's name", exit_.name or exit_.id, exit_.name,
+                       lambda name: self._requests.crossings.set("the name", name=name), (Exit, "name"))  # fmt: skip
+
+    def _say_when(self, exit_: Exit) -> None:
+        self.condition("when it is set off", self._wording.condition(exit_.trigger.when), exit_.trigger.when,
+                       lambda text: self._requests.crossings.set_trigger("the trigger's condition", when=text),
+                       at=self._place("trigger.when"))  # fmt: skip
 
     def _say_zone(self, level: Level, exit_: Exit) -> None:
         if level.zones or exit_.zone:
@@ -160,20 +171,13 @@ class CrossingSentence(Sentence):
     # -- where it leads --------------------------------------------------------------------------------
 
     def _destination(self, flow: Flow, to: Destination | None, depth: int) -> None:
-        requests = self._requests.crossings
-
         def choices() -> list[Choice]:
             return self._choices(flow, [Choice("-", "nowhere")] if to is not None else [])
 
         text, present, missing = self._told(flow, to)
-        number = len(flow.endings) + 1
-        offers = [
-            ("New level…", lambda: requests.lead_to_new_level(depth)),
-            ("New ending…", lambda: requests.lead_to_new_ending(f"Ending {number}", depth)),
-        ]
         what = "the level" if depth == 0 else f"the level otherwise {depth}"
         at = self._place("to.level") if depth == 0 and to and to.kind == "level" else ""
-        self.pick(what, text, choices, present, lambda name: self._lead(name, depth), missing, at, offers)
+        self.pick(what, text, choices, present, lambda name: self._lead(name, depth), missing, at, self._offers(depth))
         if to and to.kind == "level":
             self._say_landing(flow, to, depth)
 
@@ -224,7 +228,15 @@ class CrossingSentence(Sentence):
             depth = len(exit_.destinations)
             self.text("; where that is nowhere,")
             self.pick(f"the level otherwise {depth}", "nowhere", lambda: self._choices(self._flow, [], last.kind), "",
-                      lambda name: self._lead(name, depth))  # fmt: skip
+                      lambda name: self._lead(name, depth), offers=self._offers(depth))  # fmt: skip
+
+    def _offers(self, depth: int) -> list[tuple[str, Callable[[], object]]]:
+        """What a destination may be that does not exist yet."""
+        requests, number = self._requests.crossings, len(self._flow.endings) + 1
+        return [
+            ("New level…", lambda: requests.lead_to_new_level(depth)),
+            ("New ending…", lambda: requests.lead_to_new_ending(f"Ending {number}", depth)),
+        ]
 
     def _choices(self, flow: Flow, more: list[Choice], but: str = "") -> list[Choice]:
         """Everything an exit can lead to, except destinations of one kind."""

@@ -7,12 +7,16 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.desk.dialogs.person import Person
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.sentences.crossing import levels_to_choose
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Field, Sentence
 from mossy_bridge.desk.sentences.things import told
-from mossy_bridge.desk.session.edit_door import EditDoor
+from mossy_bridge.model.edits import levels as edits
+from mossy_bridge.model.edits.actors import add_actor, rename_actor
+from mossy_bridge.model.edits.endings import add_ending
+from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import PLAYER, CheckLimits, Ending, Flow, Units, Walker
-from mossy_bridge.model.ids import id_from
 
 SAVING = (Choice("arrival", "at each arrival"), Choice("deed", "by deeds that save"), Choice("never", "never"))
 PROGRESS = (Choice("run", "lasts a run"), Choice("profile", "is never forgotten"))
@@ -33,9 +37,9 @@ LIMITS = (
 class GameSentence(Sentence):
     """Says one of the things that hold for the whole flow, and takes it."""
 
-    def __init__(self, name: str, door: EditDoor, person: Person):
-        super().__init__(name)
-        self._door, self._person = door, person
+    def __init__(self, name: str, requests: Requests, person: Person):
+        super().__init__(name, requests.upkeep)
+        self._door, self._person = requests.door, person
 
     def _set(self, what: str, change: Callable[[Flow], Flow]) -> None:
         self._door.edit(f"change {what} of the game", change)
@@ -49,6 +53,7 @@ class GameSentence(Sentence):
         self.text("The game is called")
         self.type_text("the title", flow.title or "nothing yet", flow.title, lambda t: self._put("the title", title=t),
                        (Flow, "title"))  # fmt: skip
+        self._say_start(flow)
         self.text(". It is saved")
         self.pick(
             "when it saves", told(SAVING, flow.saving), SAVING, flow.saving, lambda n: self._put("saving", saving=n)
@@ -58,6 +63,24 @@ class GameSentence(Sentence):
                   lambda n: self._put("progress", progress=n))  # fmt: skip
         self.text(".")
         self.finish()
+
+    def _say_start(self, flow: Flow) -> None:
+        """The level and the spawn point at which the game starts."""
+        start, level = flow.start, whole(flow, flow.start.level)
+        known = level is not None
+        self.text("and starts in")
+        shown = level.title if level else f"{start.level} (missing)" if start.level else "no level yet"
+        self.pick("the first level", shown, lambda: levels_to_choose(flow), start.level,
+                  lambda name: self._set("the start", lambda now: edits.set_start(now, name)), not known,
+                  at="start.level")  # fmt: skip
+        if level is None or not (level.spawns or start.spawn):
+            return
+        spawns = [Choice("", "its first spawn point"), *(Choice(s.id, s.name or s.id) for s in level.spawns)]
+        named = any(choice.id == start.spawn for choice in spawns)
+        self.text("at")
+        self.pick("the first spawn point", told(spawns, start.spawn) if named else f"{start.spawn} (missing)", spawns,
+                  start.spawn, lambda name: self._put("the start", start=replace(start, spawn=name)), not named,
+                  at="start.spawn")  # fmt: skip
 
     def say_plans(self, flow: Flow) -> None:
         """Units and direction of plans."""
@@ -121,12 +144,13 @@ class GameSentence(Sentence):
         """Who can set things off, and the endings."""
         self.begin(flow)
         others = [Choice(f"-{name}", f"remove {name}") for name in flow.actors if name != PLAYER]
-        self.text(
-            f"Besides the player, {', '.join(n for n in flow.actors if n != PLAYER) or 'nobody'} can set things off."
-        )
+        self.text("Besides the player")
+        for name in (name for name in flow.actors if name != PLAYER):
+            self.type_text(f"the actor {name}", name, name, partial(self._rename_actor, name), _nameless)
+        self.text("can set things off." if others else "nobody can set things off.")
         self.pick("actors", "+ actor", others, "",
                   lambda n: self._put("the actors", actors=tuple(a for a in flow.actors if a != n[1:])),
-                  offers=[("New actor…", lambda: self._new_actor(flow))])  # fmt: skip
+                  offers=[("New actor…", self._new_actor)])  # fmt: skip
         self.text("The game can end:")
         for ending in flow.endings:
             self.type_text(
@@ -139,16 +163,22 @@ class GameSentence(Sentence):
         gone = [Choice(ending.id, f"remove {ending.name or ending.id}") for ending in flow.endings]
         self.pick("endings", "+ ending", gone, "",
                   lambda n: self._put("the endings", endings=tuple(e for e in flow.endings if e.id != n)),
-                  offers=[("New ending…", lambda: self._new_ending(flow))])  # fmt: skip
+                  offers=[("New ending…", self._new_ending)])  # fmt: skip
         self.finish()
 
-    def _new_actor(self, flow: Flow) -> None:
+    def _new_actor(self) -> None:
         name = self._person.ask("New actor", "Who else can set things off?")
         if name:
-            self._put("the actors", actors=(*flow.actors, id_from(name, set(flow.actors), "actor")))
+            self._set("the actors", lambda flow: add_actor(flow, name))
 
-    def _new_ending(self, flow: Flow) -> None:
+    def _rename_actor(self, name: str, text: str) -> None:
+        self._set("an actor", lambda flow: rename_actor(flow, name, text))
+
+    def _new_ending(self) -> None:
         name = self._person.ask("New ending", "What is it called?")
         if name:
-            new = Ending(id=id_from(name, {ending.id for ending in flow.endings}, "ending"), name=name)
-            self._put("the endings", endings=(*flow.endings, new))
+            self._set("the endings", lambda flow: add_ending(flow, name)[0])
+
+
+def _nameless(text: str) -> str:
+    return "" if text.strip() else "An actor needs a name"

@@ -23,6 +23,7 @@ from mossy_bridge.language.parsing import (
     parse_condition,
     parse_effect,
 )
+from mossy_bridge.language.typed_names import right_wording, with_ids
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.ids import KEYWORDS, nearest
@@ -317,7 +318,7 @@ class Wordsmith(Typing):
         c = self._colours
         known = {*self._words.facts, *self._words.levels, *(v for f in self._words.facts.values() for v in f.values)}
         words = []
-        for word in re.findall(r"[\w-]+|\s+|.", self._line.text()):
+        for word in re.findall(r"[\w-]+|\s+|.", with_ids(self._flow, self._line.text())):
             told = escape(word)
             if word in known:
                 told = f"<b style='color:{c.sound}'>{told}</b>"
@@ -381,6 +382,7 @@ class Wordsmith(Typing):
         return super()._on_key(event)
 
     def _parts(self, text: str) -> list[str]:
+        text = with_ids(self._flow, text)
         if self._effects:
             return [part.strip() for part in text.replace(";", ",").split(",") if part.strip()]
         return [text.strip()] if text.strip() else []
@@ -390,6 +392,9 @@ class Wordsmith(Typing):
             for part in self._parts(text):
                 unknown = self._unknown(part)
                 if unknown:
+                    told = right_wording(self._flow, unknown[0], self._effects)
+                    if told:
+                        return told
                     close = nearest(unknown[0].name, self._words.names(unknown[0]))
                     hint = f"; did you mean {close}?" if close else ""
                     return f"There is no {unknown[0].wanted} “{unknown[0].name}”{hint}"

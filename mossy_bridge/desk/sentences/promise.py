@@ -44,6 +44,9 @@ class PromiseSentence(Sentence):
             self.text("without entering" if promise.avoiding else "through")
             self.tick("what is avoided", avoided, levels_to_choose(flow), promise.avoiding,
                       lambda names: set_promise(promise.id, avoiding=names))  # fmt: skip
+        self.text(", called")
+        self.type_text("the name", promise.name or "nothing yet", promise.name,
+                       lambda text: set_promise(promise.id, name=text), (Promise, "name"))  # fmt: skip
         self.text(".")
         self.toggle("remove the promise", "Remove", lambda: self._requests.remove_promise(promise.id))
         self.finish()

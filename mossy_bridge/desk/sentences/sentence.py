@@ -1,7 +1,7 @@
 """A rule as a sentence: plain words, and blanks that can be filled anew."""
 
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 from typing import Any
 
@@ -205,14 +205,17 @@ class Sentence(QWidget):
         self._next(Blank).fill(what, text, make, turn, missing, self._testing(at))
 
     def _testing(self, at: str) -> ForTesting | None:
-        if not at or self._upkeep is None:
-            return None
-        told = self._settings.get(at)
-        shown = None
-        if at in self._settings:
-            shown = told if isinstance(told, str) else json.dumps(told, ensure_ascii=False)
-        return ForTesting(at, shown, self._upkeep.for_testing, self._upkeep.keep_test_value, self._upkeep.put_back)
+        return testing_of(self._upkeep, at, self._settings) if at and self._upkeep else None
 
     def _fill(self, what: str, take: Callable[[Any], object], value: Any) -> None:
         self._used_last = what
         take(value)
+
+
+def testing_of(upkeep: UpkeepRequests, at: str, settings: Mapping[str, Any]) -> ForTesting:
+    """What can be asked of the value at a long place; ``settings`` are the values to deliver, by place."""
+    told = settings.get(at)
+    shown = None
+    if at in settings:
+        shown = told if isinstance(told, str) else json.dumps(told, ensure_ascii=False)
+    return ForTesting(at, shown, upkeep.for_testing, upkeep.keep_test_value, upkeep.put_back)

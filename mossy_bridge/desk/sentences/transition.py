@@ -49,7 +49,7 @@ class StepSentence(Sentence):
     """Says one step of a transition, with what is wrong with it."""
 
     def __init__(self, requests: Requests):
-        super().__init__("Step")
+        super().__init__("Step", requests.upkeep)
         self._requests = requests
 
     def say(self, flow: Flow, transition: Transition, index: int, faults: Sequence[Finding]) -> None:
@@ -64,11 +64,13 @@ class StepSentence(Sentence):
                            lambda text: requests.set_step(name, index, text=text), (Step, "text"))  # fmt: skip
             self.text(f"(read in {least:g} s)")
         self.text("at")
+        place = f"transitions.{name}.steps.{index}"
         self.type_number("when it begins", f"{step.at:g} s", step.at, lambda v: requests.move_step(name, index, v),
-                         (Step, "at"))  # fmt: skip
+                         (Step, "at"), f"{place}.at")  # fmt: skip
         self.text("for")
         self.type_number("how long it lasts", f"{step.lasts:g} s", step.lasts,
-                         lambda v: requests.stretch_step(name, index, v), (Step, "lasts"))  # fmt: skip
+                         lambda v: requests.stretch_step(name, index, v), (Step, "lasts"),
+                         f"{place}.lasts")  # fmt: skip
         self.toggle("remove the step", "Remove it", lambda: requests.remove_step(name, index))
         for fault in faults:
             self.text(fault.message, strong=True)

@@ -7,7 +7,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_text
+from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_text, transitions_text
 from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.model.edits.levels import whole
 
@@ -40,6 +40,10 @@ class Clipboard:
         if self.copy():
             self._requests.remove()
 
+    def copy_transition(self, name: str) -> None:
+        """Copies a transition."""
+        given(QGuiApplication.clipboard()).setText(transitions_text(self._document.flow, [name]))
+
     def paste(self) -> None:
         """Pastes things into the level shown, levels behind it."""
         self._take(given(QGuiApplication.clipboard()).text(), "paste")
@@ -59,6 +63,8 @@ class Clipboard:
             return
         if parts is None:
             self._person.tell("Nothing pasted", "The clipboard holds nothing of a flow.")
+        elif parts.only_transitions:
+            self._requests.transitions.paste(parts.transitions, step)
         elif parts.levels or self._selection.level_id:
             self._requests.plans.paste(self._selection.level_id, parts, step)
         else:

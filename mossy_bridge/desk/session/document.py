@@ -64,6 +64,9 @@ class Document(QObject):
     def amend(self, flow: Flow) -> None:
         """Makes the flow another one without a step of its own."""
         if flow != self.flow:
+            as_saved = not self.edited
+            if as_saved:  # whoever has only looked has nothing to save
+                self._clean = flow
             self._become(flow)
 
     def undo(self) -> None:

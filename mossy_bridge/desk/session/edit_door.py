@@ -5,7 +5,9 @@ must be shown first follows from that, not from who asked for it.
 """
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
+from itertools import islice
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -14,6 +16,7 @@ from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.model.addresses import place_words
+from mossy_bridge.model.differences import differences
 from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.edit_impact import Consequence, consequences
@@ -22,6 +25,8 @@ from mossy_bridge.reach.survey.result import Survey
 
 Change = Callable[[Flow], Flow | tuple[Flow, Selected]]
 """An edit of the flow, as a pure function; it may say what is to be selected afterwards."""
+MOST_CHANGES = 12
+"""So many changes of a repair are told before it is made."""
 MOST_REFUSALS = 6
 """So many reasons why an edit is impossible are told at once."""
 
@@ -45,13 +50,17 @@ class Proposal:
 
     edit: Edit
     otherwise: tuple[str, Edit] | None = None
+    changes: tuple[str, ...] = ()
+    """What it changes, in words, where that is to be shown as well."""
 
 
 class EditDoor(QObject):
-    """Makes edits, or emits ``proposed`` with those that concern others. ``refused`` says in a sentence why one is
+    """Makes edits, or emits ``proposed`` with those that concern others, ``offered`` with those that go well with one
+    just made. ``refused`` says in a sentence why one is
     impossible."""
 
     proposed = pyqtSignal(object)
+    offered = pyqtSignal(object)
     refused = pyqtSignal(str)
 
     def __init__(self, document: Document, selection: Selection):
@@ -79,6 +88,21 @@ class EditDoor(QObject):
             self.proposed.emit(Proposal(edit, other))
             return False
         return self._make(edit)
+
+    def offer(self, name: str, change: Change) -> None:
+        """Offers an edit that would go well with the last one; whoever wants it not goes on."""
+        with suppress(CannotEdit, CannotRead):
+            self.offered.emit(Proposal(self._computed(name, change)))
+
+    def show_first(self, name: str, change: Change) -> None:
+        """Shows what an edit would change, and does, before it is made; an impossible one is refused."""
+        try:
+            edit = self._computed(name, change)
+        except (CannotEdit, CannotRead) as error:
+            self.refused.emit(str(error))
+            return
+        told = tuple(islice(differences(edit.before, edit.after), MOST_CHANGES))
+        self.proposed.emit(Proposal(edit, changes=told))
 
     def carry_out(self, proposal: Proposal, other_way: bool = False) -> None:
         """Makes a proposed edit, if the flow is still the one it was proposed for."""

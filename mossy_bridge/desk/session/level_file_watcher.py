@@ -6,7 +6,7 @@ from pathlib import Path, PurePosixPath
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 
 from mossy_bridge.exchange.below import file_below
-from mossy_bridge.exchange.level_files import FileNews, files_beside, news
+from mossy_bridge.exchange.level_files import FileNews, Stamp, files_beside, news, stamps_of
 from mossy_bridge.model.flow import Flow
 
 SETTLE_MS = 250
@@ -29,6 +29,8 @@ class LevelFileWatch(QObject):
         self._watcher.directoryChanged.connect(lambda _: self._timer.start())
         self._timer.timeout.connect(self._on_changed)
         self._named: tuple[str, ...] = ()
+        self._stamps: dict[str, Stamp] = {}
+        """Of the files that levels name, as they were when they were last there."""
 
     @property
     def folder(self) -> Path | None:
@@ -39,6 +41,8 @@ class LevelFileWatch(QObject):
         """Watches the folders of another flow's files."""
         named = tuple(level.file for level in flow.levels if level.file)
         same = named == self._named and folder == self._folder
+        if folder != self._folder:
+            self._stamps = {}
         self._flow, self._folder, self._named = flow, folder, named
         if same:
             return
@@ -52,7 +56,14 @@ class LevelFileWatch(QObject):
 
     def look_again(self) -> None:
         """Compares disk and flow anew."""
-        self.news = news(self._flow, files_beside(self._folder, self._named)) if self._folder else FileNews()
+        if self._folder is None:
+            self.news = FileNews()
+            return
+        files = files_beside(self._folder, self._named)
+        self._stamps = {name: stamp for name, stamp in self._stamps.items() if name in self._named}
+        now = stamps_of(self._folder, files)
+        self.news = news(self._flow, files, self._stamps, now)
+        self._stamps |= {name: stamp for name, stamp in now.items() if name in self._named}
 
     def _on_changed(self) -> None:
         self.look_again()

@@ -82,6 +82,14 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: levels.new(kind="board")),
         Action("&Level", "new_exit", "New &exit", "Ctrl+E", "Add an exit to the selected level",
                crossings.new, chosen, apart=True),
+        Action("&Level", "new_spawn", "New s&pawn point", "Ctrl+Alt+P", "A place where the player can appear",
+               lambda: w.requests.plans.new_spawn(w.selection.level_id), chosen),
+        Action("&Level", "new_deed", "New &deed", "Ctrl+Alt+E", "Something the player can do that the game remembers",
+               lambda: w.requests.plans.new_deed(w.selection.level_id), chosen),
+        Action("&Level", "new_zone", "New &zone…", "Ctrl+Alt+Z", "A part of the level that can be walked freely",
+               lambda: _new_zone(w), chosen),
+        Action("&Level", "new_solid", "New s&olid", "Ctrl+Alt+O", "Ground or a wall on the level's plan",
+               lambda: w.requests.plans.new_solid(w.selection.level_id), chosen),
         Action("&Level", "insert", "&Insert a level into the crossing", "Ctrl+Shift+I",
                "Put a new level between where the selected exit is and where it leads", levels.insert_in_crossing,
                lambda: bool(w.selection.exit_id)),
@@ -95,6 +103,8 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: _rename(w), chosen, apart=True),
         Action("&Level", "region_new", "New re&gion of these…", "Ctrl+G", "Group the selected levels", w.new_region,
                chosen),
+        Action("&Level", "renumber", "Ren&umber its region…", "Ctrl+Alt+N", "Count the codes of its region anew, or of "
+               "the levels without one", lambda: _renumber(w), chosen),
         Action("&Level", "let_go", "Let the &map place it", "Ctrl+Alt+M", "Take back that its card was moved by hand",
                lambda: levels.let_card_go(w.selection.level_id), placed),
         Action("&Level", "next_level", "Ne&xt in order", "Alt+Right", "Step to the next level of the order",
@@ -106,6 +116,23 @@ def _level(w: DeskParts) -> list[Action]:
         Action("&Level", "move_right", "Move &later", "Ctrl+Alt+Right", "Move the selected levels one place later",
                lambda: levels.step(1), chosen),
     ]  # fmt: skip
+
+
+def _new_zone(w: DeskParts) -> None:
+    name = w.person.ask("New zone", "What is it called?")
+    if name:
+        w.requests.plans.new_zone(w.selection.level_id, name)
+
+
+def _renumber(w: DeskParts) -> None:
+    level = w.document.flow.level(w.selection.level_id)
+    if level is None:
+        return
+    region = next((r.name or r.id for r in w.document.flow.regions if r.id == level.region), "")
+    whose = region or "the levels without a region"
+    text = w.person.ask("Renumber", f"The first code of {whose} (such as 2-1); the others follow")
+    if text:
+        w.requests.levels.renumber(level.region, text)
 
 
 def _rename(w: DeskParts) -> None:

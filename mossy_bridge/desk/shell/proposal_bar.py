@@ -30,6 +30,8 @@ class ProposalBar(QFrame):
 
     answered = pyqtSignal(object, bool)
     closed = pyqtSignal()
+    shown = pyqtSignal(object)
+    """The proposal that is shown now; None when it has been answered."""
 
     def __init__(self, look: Look):
         super().__init__()
@@ -64,26 +66,43 @@ class ProposalBar(QFrame):
         self.setStyleSheet(f"#proposal {{ background: {c.suspicious_wash}; border-bottom: 1px solid {c.line}; }}")
         self._title.setFont(self._look.font(0, bold=True))
 
+    def add(self, sentence: str) -> None:
+        """Says one thing more about the proposal shown."""
+        if self.proposal:
+            self._told.setText("\n".join(filter(None, (self._told.text(), sentence))))
+            self._told.show()
+            self.setAccessibleDescription(self._title.text() + "\n" + self._told.text())
+
+    def offer(self, proposal: Proposal) -> None:
+        """Shows an edit that goes well with the last one, and leaves the keyboard where it is."""
+        self._show(proposal)
+
     def propose(self, proposal: Proposal) -> None:
         """Shows a proposal and takes the keyboard."""
+        self._show(proposal)
+        self.yes.setFocus()
+
+    def _show(self, proposal: Proposal) -> None:
         self.proposal = proposal
         found, name = proposal.edit.consequences, proposal.edit.name
         step = name[:1].upper() + name[1:]
         self._title.setText(f"{step}?  {summary(found)}" if found else f"{step}?")
-        told = [one.sentence for one in found[:MOST_SHOWN]]
-        more = len(found) - MOST_SHOWN
+        told = [f"Changes: {change}." for change in proposal.changes[:MOST_SHOWN]]
+        told += [one.sentence for one in found[:MOST_SHOWN]]
+        more = max(0, len(found) - MOST_SHOWN) + max(0, len(proposal.changes) - MOST_SHOWN)
         self._told.setText("\n".join([*told, *([f"and {more} more"] if more > 0 else [])]))
         self._told.setVisible(bool(told))
         self.other.setText(proposal.otherwise[0] if proposal.otherwise else "")
         self.other.setVisible(proposal.otherwise is not None)
         self.setAccessibleDescription(self._title.text() + "\n" + self._told.text())
         self.show()
-        self.yes.setFocus()
+        self.shown.emit(proposal)
 
     def dismiss(self) -> None:
         """Leaves everything as it is."""
         self.proposal = None
         self.hide()
+        self.shown.emit(None)
         self.closed.emit()
 
     def _answer(self, other_way: bool) -> None:

@@ -12,7 +12,7 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.shell.faults import painting
-from mossy_bridge.desk.survey.promises_panel import PromisesPanel, route_words
+from mossy_bridge.desk.survey.promises_panel import PromisesPanel
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
@@ -83,6 +83,11 @@ class FindingCard(QFrame):
         why.setFont(look.font(-1))
         why.setStyleSheet(f"color: {c.dim};")
         layout.addWidget(why)
+        if finding.repair and not finding.waived:
+            mends = Label(f"Repair: {finding.repair.label}.")
+            mends.setWordWrap(True)
+            mends.setFont(look.font(-1))
+            layout.addWidget(mends)
         layout.addWidget(self._actions())
 
     def _actions(self) -> QWidget:
@@ -91,14 +96,16 @@ class FindingCard(QFrame):
         layout.setContentsMargins(0, 0, 0, 0)
         if self.finding.at:
             layout.addWidget(self._link("Show", self.shown, "Select the place on map, strip and bench"))
-        if self.finding.route:
-            layout.addWidget(self._link(route_words(self.finding.route), self.route_asked, "Show it move by move"))
+        if self.finding.has_route:
+            layout.addWidget(self._link("Route", self.route_asked, "Show the way there, move by move"))
         if self.finding.waived:
             layout.addWidget(self._link("Take back", self.withdrawn, "Treat it as a finding again"))
             return row
         if self.finding.repair:
-            tip = "One step, which undo takes back"
-            layout.addWidget(self._link(f"Repair: {self.finding.repair.label}", self.repaired, tip))
+            tip = "Show what it changes, and then make it one step, which undo takes back"
+            link = self._link("Repair…", self.repaired, tip)
+            link.setAccessibleName(f"Repair: {self.finding.repair.label}")
+            layout.addWidget(link)
         layout.addWidget(self._link("Accept…", self.accepted, "Accept it as it is, with a reason"))
         return row
 
@@ -110,8 +117,7 @@ class FindingCard(QFrame):
 
 def _key(finding: Finding) -> Key:
     repair = finding.repair.label if finding.repair else ""
-    route = route_words(finding.route) if finding.route else ""
-    return finding.check, finding.severity, finding.at, finding.message, finding.waived, repair, route
+    return finding.check, finding.severity, finding.at, finding.message, finding.waived, repair, finding.has_route
 
 
 class SurveyColumn(QWidget):

@@ -32,7 +32,19 @@ def put_in(flow: Flow, levels: Sequence[Level], after: str = "") -> tuple[Flow, 
     return flow, tuple(renamed.values())
 
 
+def _is_free(flow: Flow, level: Level) -> bool:
+    """Whether the flow has no level of that id, name or code: it has been cut out, and is put in elsewhere."""
+    for other in flow.levels:
+        if other.id == level.id or (level.code and other.code.casefold() == level.code.casefold()):
+            return False
+        if level.name and other.name.casefold() == level.name.casefold():
+            return False
+    return True
+
+
 def _with_copy(flow: Flow, level: Level, after: str) -> tuple[Flow, str]:
+    if _is_free(flow, level):
+        return insert_level(flow, level, after), level.id
     filled = next((lv for lv in resolved(replace(flow, levels=(level,))).levels), level)
     code = next_code(level.code, [lv.code for lv in flow.levels])
     name = next_text(level.name, level.code, code, [lv.name for lv in flow.levels])
