@@ -158,6 +158,7 @@ def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None
         condition = canonical_condition(when)
     except WrongWording as error:
         raise Unusable([f"--when: {error}"]) from error
+    _refuse_unknown_words(flow, condition)
     found = route_to(flow, target, frozenset(avoided), condition, budget)
     if found.answer != "yes":
         reason = "none exists" if found.answer == "no" else "time ran out before one was found"
@@ -333,6 +334,21 @@ def _known_slugs(only: str) -> list[str]:
     if problems:
         raise Unusable(problems)
     return wanted
+
+
+def _refuse_unknown_words(flow: "Flow", condition: str) -> None:
+    from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition
+    from mossy_bridge.language.parsing import parse_condition
+    from mossy_bridge.model.ids import nearest
+
+    words = Vocabulary(flow)
+    problems = []
+    for unknown in unknown_in_condition(parse_condition(condition), words):
+        likely = nearest(unknown.name, words.names(unknown))
+        hint = f"; did you mean “{likely}”?" if likely else ""
+        problems.append(f"--when: there is no {unknown.wanted} “{unknown.name}”{hint}")
+    if problems:
+        raise Unusable(problems)
 
 
 def _refuse_unknown(rules: "Rules", target: str, avoided: list[str]) -> None:

@@ -37,6 +37,7 @@ from mossy_bridge.desk.shell.faults import Fault, Faults
 from mossy_bridge.desk.shell.find_box import FindBox
 from mossy_bridge.desk.shell.handbook import ABOUT, help_text
 from mossy_bridge.desk.shell.proposal_bar import ProposalBar
+from mossy_bridge.desk.shell.tab_order import move_focus
 from mossy_bridge.desk.shell.verdict_line import VerdictLine
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
@@ -479,6 +480,10 @@ class Window(QMainWindow):
     def about(self) -> None:
         """Says what this is."""
         self.person.tell("About Mossy Bridge", ABOUT)
+
+    def focusNextPrevChild(self, forwards: bool) -> bool:
+        bands = (self.strip, self.proposal_bar, self.middle, self.survey_column)
+        return move_focus(bands, forwards) or super().focusNextPrevChild(forwards)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         event = given(event)

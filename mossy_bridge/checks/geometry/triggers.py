@@ -67,7 +67,7 @@ def placed(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
         return None
     if stones_of(level.plan, y_down(here)).share(box(area, y_down(here))):
         return None
-    return Repair("Put a door at the edge of the plan", setting(level, exit_, area=area))
+    return Repair("Put its area where a door has room", setting(level, exit_, area=area))
 
 
 @check("trigger-outside", "error", "places", "Nobody can get to what lies outside the plan.")

@@ -28,6 +28,12 @@ AT_FAULT = {
 }  # fmt: skip
 """The kinds of step that each check is about."""
 
+ANYWHERE = {
+    "touch": "It has no area yet: draw one on the plan, or type its numbers.",
+    "press": "It has no area yet: draw one on the plan, or type its numbers.",
+}
+"""What is said of an exit without an area that needs one."""
+
 
 class CrossingBench(QWidget):
     """Shows one crossing and lets it be changed. ``level_wanted`` asks for a level instead."""
@@ -57,7 +63,7 @@ class CrossingBench(QWidget):
             wire_canvas(canvas, requests)
             canvas.chosen.connect(lambda _, c=canvas, n=numbers: n.show_parts(c.flow, c.key, c.parts, c.step))
             canvas.opened.connect(lambda _, c=canvas: self.level_wanted.emit(c.key))
-        self._named, self._anywhere = "", False
+        self._named, self._place_told = "", ""
         self._wire_deck()
         self._arrange()
 
@@ -113,7 +119,7 @@ class CrossingBench(QWidget):
     def _show_deck(self, flow: Flow, key: str, exit_: Exit) -> None:
         transition = flow.transition(exit_.transition)
         self._shown, self._named = (flow, transition), exit_.transition
-        self._anywhere = not has_area(exit_)
+        self._place_told = "" if has_area(exit_) else ANYWHERE.get(exit_.trigger.kind, "Set off anywhere in the level.")
         self.deck.show_transition(transition, exit_.transition, flow.limits, self._faults(transition))
         self.transition.setVisible(transition is not None)
         if transition:
@@ -142,7 +148,7 @@ class CrossingBench(QWidget):
             here = [finding for index, finding in self._at_fault(transition) if index == self.deck.step]
             self.step.say(flow, transition, self.deck.step, here)
         else:
-            self.step.say_nothing(flow, "Set off anywhere in the level." if self._anywhere else "")
+            self.step.say_nothing(flow, self._place_told)
 
     def _faults(self, transition: Transition | None) -> dict[int, list[str]]:
         """What is wrong with which step."""

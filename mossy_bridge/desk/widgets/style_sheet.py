@@ -28,7 +28,7 @@ def _menus(c: Colours) -> str:
 def _fields(c: Colours) -> str:
     """What is typed in and ticked, and words beside it."""
     return f"""
-    QLineEdit, QComboBox {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line};
+    QLineEdit, QComboBox, QPlainTextEdit {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line};
         border-radius: 5px; padding: 3px 7px; selection-background-color: {c.route}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.route}; padding: 2px 6px; }}
     QLineEdit[wrong="true"], QLineEdit[wrong="true"]:focus {{ border: 2px solid {c.broken}; padding: 2px 6px; }}

@@ -1,0 +1,44 @@
+"""The order in which Tab goes through the window: band by band, each as it is read.
+
+Sentences make their blanks anew all the time, so that the order in which widgets were made says nothing."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QWidget
+
+
+def move_focus(bands: Sequence[QWidget], forwards: bool) -> bool:
+    """Gives the keyboard to the next widget, or the one before; whether there was one."""
+    order = [widget for band in bands for widget in _in_reading_order(band)]
+    if not order:
+        return False
+    focused = QApplication.focusWidget()
+    at = order.index(focused) if focused in order else (-1 if forwards else 0)
+    reason = Qt.FocusReason.TabFocusReason if forwards else Qt.FocusReason.BacktabFocusReason
+    order[(at + (1 if forwards else -1)) % len(order)].setFocus(reason)
+    return True
+
+
+def _in_reading_order(band: QWidget) -> list[QWidget]:
+    """The widgets of a band that take the keyboard, from the top line to the last."""
+    found = [band, *band.findChildren(QWidget)]
+    taking = [widget for widget in found if _takes_keys(widget)]
+    return sorted(taking, key=lambda widget: _place(widget, band))
+
+
+def _takes_keys(widget: QWidget) -> bool:
+    if not widget.isVisible() or not widget.isEnabled() or widget.focusProxy() is not None:
+        return False
+    if isinstance(widget.parentWidget(), QAbstractScrollArea) and widget.focusPolicy() == Qt.FocusPolicy.NoFocus:
+        return False
+    return bool(widget.focusPolicy().value & Qt.FocusPolicy.TabFocus.value)
+
+
+def _place(widget: QWidget, band: QWidget) -> tuple[int, int]:
+    corner = widget.mapTo(band, QPoint(0, 0)) if widget is not band else QPoint(0, 0)
+    return corner.y() // LINE, corner.x()
+
+
+LINE = 12
+"""Pixels that widgets of one line may stand higher or lower than one another."""
