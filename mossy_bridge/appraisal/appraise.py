@@ -8,6 +8,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.local_findings import LocalFindings
 from mossy_bridge.checks.registry import Check
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
@@ -38,6 +39,8 @@ class Appraisal:
     survey: Survey
     findings: Sequence[Finding]
     """The gravest first."""
+    local: LocalFindings
+    """What local checks found, for the next appraisal."""
 
     @cached_property
     def judgement(self) -> Judgement:
@@ -56,7 +59,7 @@ class Appraisal:
 
     def for_flow(self, flow: Flow) -> "Appraisal":
         """The same, for a flow that differs in its layout only."""
-        found = Appraisal(flow, self.survey, self.findings)
+        found = Appraisal(flow, self.survey, self.findings, self.local)
         found.__dict__.update({name: value for name, value in self.__dict__.items() if name not in found.__dict__})
         return found
 
@@ -80,15 +83,16 @@ def appraise(
     folder: Path | None = None,
     *,
     budget: Budget,
-    before: Survey | None = None,
+    before: Appraisal | None = None,
     final: bool = False,
     only: Collection[str] = (),
     tell: Callable[[Judgement], None] = lambda _judgement: None,
 ) -> Appraisal:
-    """Surveys a flow and runs its checks (``only`` some, if named). Of an earlier survey is used what still holds. The
-    judgement is told as soon as the survey and the checks for errors are done. Raises
+    """Surveys a flow and runs its checks (``only`` some, if named). Of an earlier appraisal is used what still holds.
+    The judgement is told as soon as the survey and the checks for errors are done. Raises
     :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
-    survey = survey_flow(flow, budget, before=before)
+    survey = survey_flow(flow, budget, before=before.survey if before else None)
+    local = LocalFindings(survey.flow, before.local if before else None)
     told = False
 
     def watch(check: Check, found: Sequence[Finding]) -> None:
@@ -99,9 +103,17 @@ def appraise(
             tell(_judgement(survey, found))
 
     findings = inspected(
-        survey, flow, folder, final, only, watch=watch, undeliverable=undeliverable, cancelled=budget.cancelled
+        survey,
+        flow,
+        folder,
+        final,
+        only,
+        watch=watch,
+        undeliverable=undeliverable,
+        cancelled=budget.cancelled,
+        local=local,
     )
-    return Appraisal(flow, survey, findings)
+    return Appraisal(flow, survey, findings, local.settled())
 
 
 def _judgement(survey: Survey, findings: Sequence[Finding]) -> Judgement:

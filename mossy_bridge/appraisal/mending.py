@@ -43,7 +43,7 @@ def mend(
     appraisal."""
 
     def look(changed: Flow) -> Appraisal:
-        return appraise(changed, folder, budget=budget(), before=now.survey)
+        return appraise(changed, folder, budget=budget(), before=now)
 
     now = appraise(flow, folder, budget=budget())
     tried: set[Key] = set()

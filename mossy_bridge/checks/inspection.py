@@ -2,19 +2,38 @@
 
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
+from typing import Union
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.local_findings import LocalFindings
 from mossy_bridge.checks.planned import completed_survey
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
 from mossy_bridge.reach.survey.result import Survey
+
+
+@dataclass(frozen=True)
+class LocalInspection:
+    """What a local check looks at: some levels, one after the other, and of the flow no more than its settings."""
+
+    flow: Flow
+    """With its patterns filled in."""
+    levels: tuple[Level, ...]
+
+    def title(self, place: str) -> str:
+        """A short place in words."""
+        return title_of(self.flow, place)
+
+
+Setting = Union["Inspection", LocalInspection]
+"""Whatever has a flow whose settings can be asked."""
 
 
 @dataclass
@@ -32,6 +51,8 @@ class Inspection:
     """The checks of this run."""
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {}
     """The places of a flow as written whose value to deliver cannot stand there, each with why."""
+    local: LocalFindings = field(default_factory=LocalFindings)
+    """What local checks find."""
     cancelled: Callable[[], bool] = lambda: False
     """Whether nobody wants the findings any more; for checks that take long."""
     found: tuple[Finding, ...] = ()

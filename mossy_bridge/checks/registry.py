@@ -9,9 +9,11 @@ from collections.abc import Callable, Iterator
 from msgspec import Struct
 
 from mossy_bridge.checks.finding import Chapter, Finding, Found, Severity
-from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.inspection import Inspection, LocalInspection
+from mossy_bridge.model.flow import Level
 
 CheckFunction = Callable[[Inspection], Iterator[Found]]
+LocalCheckFunction = Callable[[LocalInspection], Iterator[Found]]
 
 
 class Check(Struct, frozen=True):
@@ -21,11 +23,25 @@ class Check(Struct, frozen=True):
     severity: Severity
     chapter: Chapter
     why: str
-    function: CheckFunction
+    function: CheckFunction | None = None
+    local: LocalCheckFunction | None = None
+    """Instead, where it looks at nothing but one level after the other and the flow's settings."""
 
     def findings(self, inspection: Inspection) -> Iterator[Finding]:
         """All that the check finds."""
-        for found in self.function(inspection):
+        local = self.local
+        if local:
+            flow = inspection.flow
+
+            def look(levels: tuple[Level, ...]) -> Iterator[Finding]:
+                return self._told(local(LocalInspection(flow, levels)))
+
+            yield from inspection.local.of(self.slug, look)
+        if self.function:
+            yield from self._told(self.function(inspection))
+
+    def _told(self, findings: Iterator[Found]) -> Iterator[Finding]:
+        for found in findings:
             severity = found.severity or self.severity
             yield Finding(
                 self.slug, severity, found.at, found.message, self.why, found.trace, found.repair, found.steps
@@ -41,6 +57,19 @@ def check(slug: str, severity: Severity, chapter: Chapter, why: str) -> Callable
 
     def declare(function: CheckFunction) -> CheckFunction:
         CHECKS[slug] = Check(slug, severity, chapter, why, function)
+        return function
+
+    return declare
+
+
+def local_check(
+    slug: str, severity: Severity, chapter: Chapter, why: str
+) -> Callable[[LocalCheckFunction], LocalCheckFunction]:
+    """Declares a check that looks at nothing but one level after the other and the flow's settings (walker, limits,
+    units, actors): after an edit it is asked of the changed levels only."""
+
+    def declare(function: LocalCheckFunction) -> LocalCheckFunction:
+        CHECKS[slug] = Check(slug, severity, chapter, why, local=function)
         return function
 
     return declare

@@ -6,6 +6,7 @@ from pathlib import Path
 from mossy_bridge.checks.finding import Finding, Waivers
 from mossy_bridge.checks.geometry import landings, passages, spawns, triggers
 from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.local_findings import LocalFindings
 from mossy_bridge.checks.reachability import arriving, conditions, reached, retries, sealed
 from mossy_bridge.checks.registry import CHECKS, Check
 from mossy_bridge.checks.structure import codes, connections, facts, files, numbers, order, references
@@ -29,13 +30,21 @@ def inspected(
     watch: Callable[[Check, Sequence[Finding]], None] = lambda _check, _found: None,
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {},
     cancelled: Callable[[], bool] = lambda: False,
+    local: LocalFindings | None = None,
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
     each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
-    stand, and why."""
+    stand, and why; ``local`` knows what local checks have found before."""
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
     inspection = Inspection(
-        survey, written, folder, final, frozenset(one.slug for one in wanted), undeliverable, cancelled
+        survey,
+        written,
+        folder,
+        final,
+        frozenset(one.slug for one in wanted),
+        undeliverable,
+        local or LocalFindings(survey.flow),
+        cancelled,
     )
     found: list[Finding] = []
     waivers = Waivers(written.waivers)

@@ -59,7 +59,7 @@ class Appraising(unittest.TestCase):
         before = appraised(f)
         levels, stuck = dict(before.survey.levels), before.survey.stuck
         renamed = set_level(f, "b", name="The Flats")
-        after = appraised(renamed, before=before.survey)
+        after = appraised(renamed, before=before)
         self.assertIs(after.survey.graph, before.survey.graph)
         self.assertIs(after.survey.flow.level("b"), renamed.level("b"))
         self.assertEqual((dict(before.survey.levels), before.survey.stuck), (levels, stuck))

@@ -61,7 +61,7 @@ class Planning(PlanningCase):
         before = appraise(self.flow, budget=default_budget(self.flow))
         self.trigger("new_spawn")
         self.trigger("new_deed")
-        after = appraise(self.flow, budget=default_budget(self.flow), before=before.survey)
+        after = appraise(self.flow, budget=default_budget(self.flow), before=before)
         known = {(f.check, f.at) for f in before.findings}
         self.assertEqual([f.check for f in after.findings if (f.check, f.at) not in known], ["spawn-unused"])
 

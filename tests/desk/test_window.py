@@ -249,10 +249,12 @@ class Findings(DeskCase):
 
     def test_repairs_are_one_step_and_mend_the_finding(self):
         self.open_demo("tidewick_unfinished")
-        for check in ("exit-unconnected", "destination-missing", "spawn-missing", "next-runs-out", "unknown-name"):
+        for check in ("exit-unconnected", "exit-buried", "spawn-missing", "next-runs-out", "unknown-name"):
             with self.subTest(check):
                 before = self.window.document.flow
                 self.link(check, "Repair").click()
+                self.assertIs(self.window.document.flow, before)
+                self.agree()
                 self.settle()
                 left = [f.check for f in self.window.result.findings]
                 self.assertNotIn(check, left)

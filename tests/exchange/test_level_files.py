@@ -103,6 +103,15 @@ class Looking(unittest.TestCase):
         self.assertFalse(lf.news(f, [*same, "maps/notes.txt", "art/level_9.map"]))
         self.assertEqual(lf.news(f, [*same, "maps/level_9.map"]).added, ("maps/level_9.map",))
         self.assertEqual(lf.news(f, same[:2]).gone, ("maps/level_3.map",))
-        moved = lf.news(f, [*same[:2], "maps/the_marsh.map"])
+        both = [*same[:2], "maps/the_marsh.map"]
+        stamp = {"maps/level_3.map": (7, 100)}
+        moved = lf.news(f, both, stamp, {"maps/the_marsh.map": (7, 100)})
         self.assertEqual(moved.renamed, (("maps/level_3.map", "maps/the_marsh.map"),))
+        for now in ((8, 100), (7, 99)):  # one gone and one new with other content are two files
+            apart = lf.news(f, both, stamp, {"maps/the_marsh.map": now})
+            self.assertEqual((apart.renamed, apart.gone, apart.added), ((), ("maps/level_3.map",), (both[2],)))
+        self.assertEqual(lf.news(f, both).renamed, ())  # nothing is known of it, and its name is not like it
+        self.assertEqual(
+            lf.news(f, [*same[:2], "maps/level_3b.map"]).renamed, (("maps/level_3.map", "maps/level_3b.map"),)
+        )
         self.assertEqual(lf.follow(f, moved.renamed).level("l3").file, "maps/the_marsh.map")

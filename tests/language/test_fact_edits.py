@@ -67,7 +67,8 @@ class Edits(unittest.TestCase):
         self.assertEqual(len(told), 4)
         self.assertTrue(any("could never hold" in sentence for sentence in told))
         self.assertTrue(any("would do nothing" in sentence for sentence in told))
-        self.assertEqual(consequences(f, set_fact(f, "key", lifetime="visit")), ())
+        told = [one.sentence for one in consequences(f, set_fact(f, "key", lifetime="visit"))]
+        self.assertEqual(told, ["key would start afresh at each arrival."])
 
     def test_counts_and_choices_keep_within_their_bounds(self):
         f = set_fact(marsh(), "oil", low=2)

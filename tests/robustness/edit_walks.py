@@ -186,6 +186,8 @@ class Walker:
             return self.thing(f"{name}s")
         if name == "name" and request.startswith("transitions."):
             return self.of("transitions")
+        if name == "transitions":
+            return [one for one in flow.transitions if pick.random() < 0.5]
         if name in ("fact", "gone", "kept"):
             return self.of("facts")
         if name in ("region", "pattern", "promise", "walk"):

@@ -7,8 +7,8 @@ from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.geometry.triggers import has_size, placed, reshaped, setting, with_area, y_down
-from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.registry import check
+from mossy_bridge.checks.inspection import LocalInspection, Setting
+from mossy_bridge.checks.registry import local_check
 from mossy_bridge.model.flow import Exit, Level, Plan, Spawn
 from mossy_bridge.plan.bodies import ROUNDING, body_at
 from mossy_bridge.plan.boxes import Box, box, stones_of, whole
@@ -20,8 +20,8 @@ WIDEST = 1.5
 """A passage longer than its area by more than this is a room with a door in it, not a passage."""
 
 
-@check("exit-narrow", "warning", "places", "The player walks past it and is where nobody should be.")
-def exit_narrow(here: Inspection) -> Iterator[Found]:
+@local_check("exit-narrow", "warning", "places", "The player walks past it and is where nobody should be.")
+def exit_narrow(here: LocalInspection) -> Iterator[Found]:
     if here.flow.walker.view != "top":
         return
     for level, exit_, at in with_area(here, "touch"):
@@ -71,8 +71,8 @@ def _along(solid: Box, area: Box, flat: bool) -> tuple[float | None, float, floa
     return None if beside else solid.low, solid.high, area.low, area.high
 
 
-@check("exit-buried", "error", "places", "Nobody can touch what lies in solid ground.")
-def exit_buried(here: Inspection) -> Iterator[Found]:
+@local_check("exit-buried", "error", "places", "Nobody can touch what lies in solid ground.")
+def exit_buried(here: LocalInspection) -> Iterator[Found]:
     for level, exit_, at in with_area(here, "touch", "press"):
         if level.plan and has_size(exit_) and _covered(level.plan, box(exit_.area, y_down(here)), y_down(here)):
             message = f"The area of {here.title(at)} lies in solid ground, all of it."
@@ -102,9 +102,9 @@ def _cuts(first: float, last: float, values: Sequence[float]) -> np.ndarray[tupl
     return np.array(sorted({first, last, *(value for value in values if first < value < last)}))
 
 
-@check("exit-walled-off", "warning", "places", "The player never gets to where the exit is.")
-def exit_walled_off(here: Inspection) -> Iterator[Found]:
-    for level in here.flow.levels:
+@local_check("exit-walled-off", "warning", "places", "The player never gets to where the exit is.")
+def exit_walled_off(here: LocalInspection) -> Iterator[Found]:
+    for level in here.levels:
         ways = _Ways(here, level)
         for exit_ in level.exits if level.plan and level.spawns else ():
             if exit_.trigger.kind in ("touch", "press") and has_size(exit_):
@@ -115,9 +115,9 @@ def exit_walled_off(here: Inspection) -> Iterator[Found]:
                         yield found if found.severity else replace(found, repair=ways.nearer(exit_))
 
 
-@check("deed-walled-off", "warning", "places", "The player never gets to where it is to be done.")
-def deed_walled_off(here: Inspection) -> Iterator[Found]:
-    for level in here.flow.levels:
+@local_check("deed-walled-off", "warning", "places", "The player never gets to where it is to be done.")
+def deed_walled_off(here: LocalInspection) -> Iterator[Found]:
+    for level in here.levels:
         ways = _Ways(here, level)
         for deed in level.deeds if level.plan and level.spawns else ():
             if deed.x or deed.y:  # else it has not been placed
@@ -126,7 +126,7 @@ def deed_walled_off(here: Inspection) -> Iterator[Found]:
                 yield from ways.found(at, here.title(at), box(body, y_down(here)), deed.zone)
 
 
-def walled_off_without(here: Inspection, level: Level, spawn: Spawn) -> bool:
+def walled_off_without(here: Setting, level: Level, spawn: Spawn) -> bool:
     """Whether an area or a deed could be got to from one spawn point of a level only."""
     if level.plan is None or not level.plan.solids:
         return False
@@ -141,7 +141,7 @@ def walled_off_without(here: Inspection, level: Level, spawn: Spawn) -> bool:
 class _Ways:
     """Whether there is a way, in one level, from the spawn points of a zone."""
 
-    def __init__(self, here: Inspection, level: Level):
+    def __init__(self, here: Setting, level: Level):
         self._here, self._level = here, level
         self.plan = level.plan or Plan()
         self._space: FreeSpace | None = None

@@ -9,8 +9,8 @@ from msgspec.structs import replace
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.geometry.passages import walled_off_without
 from mossy_bridge.checks.geometry.triggers import has_size, y_down
-from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.registry import check
+from mossy_bridge.checks.inspection import Inspection, LocalInspection, Setting
+from mossy_bridge.checks.registry import check, local_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
@@ -18,15 +18,15 @@ from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
 from mossy_bridge.plan.doors import free_door, free_landing, standing_place, way_back
 
 
-def _spawns(here: Inspection) -> Iterator[tuple[Level, Plan, Spawn, str]]:
+def _spawns(here: LocalInspection) -> Iterator[tuple[Level, Plan, Spawn, str]]:
     """The spawn points of levels with a plan."""
-    for level in here.flow.levels:
+    for level in here.levels:
         if level.plan is not None:
             for spawn in level.spawns:
                 yield level, level.plan, spawn, f"{level.id}.{spawn.id}"
 
 
-def _body(here: Inspection, spawn: Spawn) -> Box:
+def _body(here: Setting, spawn: Spawn) -> Box:
     return box(body_at(spawn, here.flow.walker, y_down(here)), y_down(here))
 
 
@@ -45,7 +45,7 @@ def spawn_in_exit(here: Inspection) -> Iterator[Found]:
                     yield Found(at, message, repair=_moved_clear(here, level, spawn, exit_.source))
 
 
-def _moved_clear(here: Inspection, level: Level, spawn: Spawn, exit_: Exit) -> Repair | None:
+def _moved_clear(here: Setting, level: Level, spawn: Spawn, exit_: Exit) -> Repair | None:
     """Where there is room to stand, nearest to the side of the area on which the plan has more room."""
     x, _, width, _ = exit_.area
     if level.plan is None:
@@ -95,31 +95,31 @@ def _landing_clear(here: Inspection, one: tuple[str, str], other: tuple[str, str
     return _moved_clear(here, target, spawn, door) if target and spawn and door else None
 
 
-def _stood_up(here: Inspection, level: Level, spawn: Spawn) -> Repair | None:
+def _stood_up(here: Setting, level: Level, spawn: Spawn) -> Repair | None:
     """The spawn point on the nearest ground where the body has room."""
     place = standing_place(here.flow, level, spawn.x, spawn.y)
     label = f"Stand it where there is room, at {place[0]:g}, {place[1]:g}" if place else ""
     return _put(level, spawn, place, label)
 
 
-@check("spawn-outside", "error", "places", "The player appears where there is nothing.")
-def spawn_outside(here: Inspection) -> Iterator[Found]:
+@local_check("spawn-outside", "error", "places", "The player appears where there is nothing.")
+def spawn_outside(here: LocalInspection) -> Iterator[Found]:
     for level, plan, spawn, at in _spawns(here):
         inside = 0 <= spawn.x <= plan.width and 0 <= spawn.y <= plan.height
         if not inside and not _unplaced(spawn):
             yield Found((at,), f"{here.title(at)} lies outside the plan.", repair=_stood_up(here, level, spawn))
 
 
-@check("spawn-in-solid", "error", "places", "The player appears inside a wall.")
-def spawn_in_solid(here: Inspection) -> Iterator[Found]:
+@local_check("spawn-in-solid", "error", "places", "The player appears inside a wall.")
+def spawn_in_solid(here: LocalInspection) -> Iterator[Found]:
     for level, plan, spawn, at in _spawns(here):
         if stones_of(plan, y_down(here)).share(_body(here, spawn)):
             message = f"At {here.title(at)} the body stands in something solid."
             yield Found((at,), message, repair=_stood_up(here, level, spawn))
 
 
-@check("spawn-in-air", "hint", "places", "The player falls out of the plan.")
-def spawn_in_air(here: Inspection) -> Iterator[Found]:
+@local_check("spawn-in-air", "hint", "places", "The player falls out of the plan.")
+def spawn_in_air(here: LocalInspection) -> Iterator[Found]:
     if here.flow.walker.view != "side":
         return
     for level, plan, spawn, at in _spawns(here):
@@ -130,8 +130,8 @@ def spawn_in_air(here: Inspection) -> Iterator[Found]:
             yield Found((at,), message, repair=_stood_up(here, level, spawn))
 
 
-@check("spawn-unplaced", "hint", "places", "Nobody has said yet where the player appears.")
-def spawn_unplaced(here: Inspection) -> Iterator[Found]:
+@local_check("spawn-unplaced", "hint", "places", "Nobody has said yet where the player appears.")
+def spawn_unplaced(here: LocalInspection) -> Iterator[Found]:
     for level, _, spawn, at in _spawns(here):
         if _unplaced(spawn):
             yield Found((at,), f"{here.title(at)} is still at 0, 0.", repair=_stood_up(here, level, spawn))

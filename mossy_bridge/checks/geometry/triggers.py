@@ -6,8 +6,8 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
-from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.registry import check
+from mossy_bridge.checks.inspection import Inspection, LocalInspection, Setting
+from mossy_bridge.checks.registry import check, local_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
@@ -21,16 +21,17 @@ def has_size(exit_: Exit) -> bool:
     return exit_.area[2] > 0 and exit_.area[3] > 0
 
 
-def y_down(here: Inspection) -> bool:
+def y_down(here: Setting) -> bool:
     """Whether y grows downwards in the flow."""
     return here.flow.units.y == "down"
 
 
-def with_area(here: Inspection, *kinds: str) -> Iterator[tuple[Level, Exit, str]]:
+def with_area(here: LocalInspection, *kinds: str) -> Iterator[tuple[Level, Exit, str]]:
     """The exits with some kinds of trigger, with their levels and places."""
-    for level, exit_ in here.exits():
-        if exit_.trigger.kind in kinds:
-            yield level, exit_, f"{level.id}.{exit_.id}"
+    for level in here.levels:
+        for exit_ in level.exits:
+            if exit_.trigger.kind in kinds:
+                yield level, exit_, f"{level.id}.{exit_.id}"
 
 
 def setting(level: Level, exit_: Exit, **values: Any) -> Callable[[Flow], Flow]:
@@ -38,8 +39,8 @@ def setting(level: Level, exit_: Exit, **values: Any) -> Callable[[Flow], Flow]:
     return lambda flow: edits.set_exit(flow, level.id, exit_.id, **values)
 
 
-@check("trigger-by-anyone", "warning", "places", "The level ends without the player having done anything.")
-def trigger_by_anyone(here: Inspection) -> Iterator[Found]:
+@local_check("trigger-by-anyone", "warning", "places", "The level ends without the player having done anything.")
+def trigger_by_anyone(here: LocalInspection) -> Iterator[Found]:
     for level, exit_, at in with_area(here, "touch"):
         others = [name for name in exit_.trigger.by if name != PLAYER and name in level.cast]
         if others:
@@ -51,14 +52,14 @@ def trigger_by_anyone(here: Inspection) -> Iterator[Found]:
             yield Found((at,), message, repair=repair)
 
 
-@check("trigger-empty", "error", "places", "Nobody can touch what has no size.")
-def trigger_empty(here: Inspection) -> Iterator[Found]:
+@local_check("trigger-empty", "error", "places", "Nobody can touch what has no size.")
+def trigger_empty(here: LocalInspection) -> Iterator[Found]:
     for level, exit_, at in with_area(here, "touch", "press"):
         if level.plan and not has_size(exit_):
             yield Found((at,), f"{here.title(at)} has an area of no size.", repair=placed(here, level, exit_))
 
 
-def placed(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
+def placed(here: Setting, level: Level, exit_: Exit) -> Repair | None:
     """An area at the edge of the plan, if one is free there."""
     area = free_door(here.flow, level)
     bodies = [body_at(spawn, here.flow.walker, y_down(here)) for spawn in level.spawns]
@@ -70,16 +71,16 @@ def placed(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
     return Repair("Put its area where a door has room", setting(level, exit_, area=area))
 
 
-@check("trigger-outside", "error", "places", "Nobody can get to what lies outside the plan.")
-def trigger_outside(here: Inspection) -> Iterator[Found]:
+@local_check("trigger-outside", "error", "places", "Nobody can get to what lies outside the plan.")
+def trigger_outside(here: LocalInspection) -> Iterator[Found]:
     for level, exit_, at in with_area(here, "touch", "press"):
         if level.plan and has_size(exit_) and not overlap(exit_.area, (0, 0, level.plan.width, level.plan.height)):
             message = f"The area of {here.title(at)} lies outside the plan."
             yield Found((at,), message, repair=placed(here, level, exit_) if level.plan.width else None)
 
 
-@check("trigger-slips-through", "warning", "places", "A fast player passes it between two ticks.")
-def trigger_slips_through(here: Inspection) -> Iterator[Found]:
+@local_check("trigger-slips-through", "warning", "places", "A fast player passes it between two ticks.")
+def trigger_slips_through(here: LocalInspection) -> Iterator[Found]:
     walker = here.flow.walker
     step = step_length(walker)
     for level, exit_, at in with_area(here, "touch"):
@@ -96,7 +97,7 @@ def trigger_slips_through(here: Inspection) -> Iterator[Found]:
             yield Found((at,), f"{here.title(at)} can be missed at full speed: {told}.", repair=repair)
 
 
-def _on_ground(here: Inspection) -> Iterator[tuple[Level, Exit, str, Box, float]]:
+def _on_ground(here: LocalInspection) -> Iterator[tuple[Level, Exit, str, Box, float]]:
     """Touch exits of side views above ground on which the walker can run past them."""
     walker = here.flow.walker
     if walker.view != "side":
@@ -109,14 +110,14 @@ def _on_ground(here: Inspection) -> Iterator[tuple[Level, Exit, str, Box, float]
             yield level, exit_, at, box(exit_.area, y_down(here)), ground
 
 
-def reshaped(here: Inspection, area: Box) -> Rect:
+def reshaped(here: Setting, area: Box) -> Rect:
     """A box as an area of the flow."""
     y = -area.high if y_down(here) else area.low
     return (area.left, y, area.right - area.left, area.high - area.low)
 
 
-@check("trigger-jumped-over", "warning", "places", "Whoever jumps goes past it and is where nobody should be.")
-def trigger_jumped_over(here: Inspection) -> Iterator[Found]:
+@local_check("trigger-jumped-over", "warning", "places", "Whoever jumps goes past it and is where nobody should be.")
+def trigger_jumped_over(here: LocalInspection) -> Iterator[Found]:
     walker = here.flow.walker
     for level, exit_, at, area, ground in _on_ground(here):
         short = ground + walker.jump_height - area.high
@@ -127,8 +128,8 @@ def trigger_jumped_over(here: Inspection) -> Iterator[Found]:
             yield Found((at,), message, repair=repair)
 
 
-@check("trigger-run-under", "warning", "places", "Whoever runs goes past it and is where nobody should be.")
-def trigger_run_under(here: Inspection) -> Iterator[Found]:
+@local_check("trigger-run-under", "warning", "places", "Whoever runs goes past it and is where nobody should be.")
+def trigger_run_under(here: LocalInspection) -> Iterator[Found]:
     for level, exit_, at, area, ground in _on_ground(here):
         gap = area.low - ground
         if gap > here.flow.walker.height + ROUNDING:

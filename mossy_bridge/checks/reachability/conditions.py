@@ -17,7 +17,6 @@ from mossy_bridge.model.flow import Deed, Exit, Level
 from mossy_bridge.model.sequence import neighbour
 from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import Move, MoveKind
-from mossy_bridge.reach.arrays import Bools
 
 States = NDArray[np.int64]
 """Numbers of states."""
@@ -119,7 +118,7 @@ def opened_unseen(here: Inspection) -> Iterator[Found]:
     pairs = [(level, before) for level, before in asking if before]
     every = np.arange(len(survey.graph))
 
-    def opens(at: int) -> Bools:
+    def opens(at: int) -> NDArray[np.bool_]:
         return survey.graph.holds(pairs[at][0].opens, every)
 
     early = survey.explored.missable.routes_leaving_open([before.id for _, before in pairs], opens)

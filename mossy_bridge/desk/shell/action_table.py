@@ -103,7 +103,7 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: _rename(w), chosen, apart=True),
         Action("&Level", "region_new", "New re&gion of these…", "Ctrl+G", "Group the selected levels", w.new_region,
                chosen),
-        Action("&Level", "renumber", "Ren&umber its region…", "Ctrl+Alt+N", "Count the codes of its region anew, or of "
+        Action("&Level", "renumber", "Ren&umber its region…", "Ctrl+Alt+G", "Count the codes of its region anew, or of "
                "the levels without one", lambda: _renumber(w), chosen),
         Action("&Level", "let_go", "Let the &map place it", "Ctrl+Alt+M", "Take back that its card was moved by hand",
                lambda: levels.let_card_go(w.selection.level_id), placed),

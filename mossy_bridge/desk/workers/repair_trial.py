@@ -33,7 +33,7 @@ class RepairTrial(QObject):
 
 def _objection(before: Appraisal, finding: Finding, folder: Path | None, job: Job) -> str:
     def look(flow: Flow) -> Appraisal:
-        return appraise(flow, folder, budget=default_budget(flow, job.cancelled), before=before.survey)
+        return appraise(flow, folder, budget=default_budget(flow, job.cancelled), before=before)
 
     return attempt(before, finding, look)[1]
 

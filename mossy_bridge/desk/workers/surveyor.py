@@ -10,7 +10,6 @@ from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
 from mossy_bridge.desk.workers.gradual_release import let_go, parts_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.gc_pause import gc_paused
-from mossy_bridge.reach.survey.result import Survey
 
 SETTLE_MS = 25
 """So long after an edit the survey begins, so that many edits of a moment make one."""
@@ -27,7 +26,6 @@ class Surveyor(QObject):
 
     def __init__(self, parent: QObject | None = None):
         super().__init__(parent)
-        self._last: Survey | None = None
         self._shown: Appraisal | None = None
         self._wanted: tuple[Flow, Path | None] | None = None
         self._task = BackgroundTask(self)
@@ -61,7 +59,7 @@ class Surveyor(QObject):
         if self._wanted is not None:
             flow, folder = self._wanted
             self._wanted = None
-            self._task.ask(partial(_appraised, flow, folder, self._last))
+            self._task.ask(partial(_appraised, flow, folder, self._shown))
 
     def _on_judged(self, judgement: object) -> None:
         if self._wanted is None:
@@ -70,13 +68,12 @@ class Surveyor(QObject):
     def _on_appraised(self, result: Appraisal) -> None:
         if self._wanted is not None:
             return
-        before, self._last = parts_of(self._last), result.survey
         shown, self._shown = parts_of(self._shown), result
         self.appraised.emit(result)
-        let_go(before + shown)
+        let_go(shown)
 
 
-def _appraised(flow: Flow, folder: Path | None, before: Survey | None, job: Job) -> Appraisal:
+def _appraised(flow: Flow, folder: Path | None, before: Appraisal | None, job: Job) -> Appraisal:
     with gc_paused():
         found = appraise(flow, folder, budget=default_budget(flow, job.cancelled), before=before, tell=job.report)
         _ = found.judgement, found.columns, found.levels_led_to  # computed here, not in the window's thread

@@ -56,6 +56,7 @@ class Deck(DeskCase):
         self.deck.grab()
         self.deck._choose(self.index("load"))
         next(blank for blank in self.bench.step.blanks() if blank.what == "mend cut-in-view").click()
+        self.agree()
         self.settle()
         self.assertNotIn("cut-in-view", [f.check for f in self.window.result.findings])
         self.assertEqual(self.deck._faults, {})

@@ -162,6 +162,7 @@ class Copying(PlanCase):
         self.assertEqual((len(pasted.exits), pasted.exits[-1].name), (before + 1, "East gate"))
         self.assertEqual({part.group for part in self.window.selection.parts}, {"exits", "spawns"})
         self.key(self.window, Qt.Key.Key_X, CONTROL)
+        self.agree()  # for a way goes with it
         self.assertEqual(len(self.window.document.flow.level("gull_stair").exits), before)
         self.person.answers["unsaved"] = "discard"
         self.window.files.new()

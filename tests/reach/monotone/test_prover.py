@@ -105,7 +105,7 @@ class ByHand(unittest.TestCase):
         findings = inspected(survey, survey.flow)
         self.assertEqual(verdict_sentence(survey, findings), "1 of 43 levels is never reached — proven")
         lost = next(f for f in findings if f.check == "level-unreachable")
-        self.assertIn("asks for “has nothing”, which never holds there", lost.message)
+        self.assertIn("opens when “has nothing”, which never holds in hub", lost.message)
         self.assertIn("All is proven from", next(f for f in findings if f.check == "not-settled").message)
 
     def test_one_way_drops_keep_what_cannot_be_had_together_apart(self):
