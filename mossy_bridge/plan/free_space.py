@@ -12,12 +12,39 @@ from numpy.typing import NDArray
 
 from mossy_bridge.model.flow import Plan, Walker
 from mossy_bridge.plan.bodies import ROUNDING
-from mossy_bridge.plan.boxes import Box, box, whole
+from mossy_bridge.plan.boxes import Box, Stones, box, whole
 
 MOST_SOLIDS = 160
 """Of plans with more solids nothing is said."""
 
 Cells = NDArray[np.bool_]
+
+
+def plainly_joined(stones: Stones, body: Box, goal: Box) -> bool:
+    """Whether a body surely gets to where it shares room with a goal: straight up, straight across and straight down
+    again, each free of solids and inside the plan. Of most plans nothing else need be asked."""
+    if body.shares(goal):
+        return not stones.share(body)
+    width, height = body.right - body.left, body.high - body.low
+    left = min(max(goal.middle - width / 2, stones.room.left), stones.room.right - width)
+    low = min(max(goal.low, stones.room.low), stones.room.high - height)
+    there = Box(left, left + width, low, low + height)
+    if not there.shares(goal):
+        return False
+    tops = [body.low, low, *(one.high for one in stones.spanning(_hull(body, there)))]
+    for level in sorted(top for top in tops if top >= max(body.low, low)):
+        up = Box(body.left, body.right, body.low, level + height)
+        down = Box(there.left, there.right, low, level + height)
+        across = Box(min(body.left, left), max(body.right, there.right), level, level + height)
+        if all(part.inside(stones.room) and not stones.share(part) for part in (up, across, down)):
+            return True
+    return False
+
+
+def _hull(one: Box, other: Box) -> Box:
+    return Box(
+        min(one.left, other.left), max(one.right, other.right), min(one.low, other.low), max(one.high, other.high)
+    )
 
 
 class FreeSpace:
@@ -37,14 +64,18 @@ class FreeSpace:
         free = np.ones((2 * len(self._across) - 1, 2 * len(self._along) - 1), dtype=np.bool_)
         for one in grown:
             free[self._inside(one)] = False
-        self._parts = _parts(free)
+        self._free = free
+        self._floods: dict[frozenset[tuple[int, int]], Cells] = {}
 
     def joined(self, bodies: Iterable[Box], goal: Box) -> bool | None:
         """Whether one of the bodies, where it stands, can get to where it shares room with the goal; None where none of
         them is free of solids."""
-        begun = {int(self._parts[self._cell(body)]) for body in bodies} - {0}
-        goals = np.unique(self._parts[self._inside(self._grown(goal))])
-        return bool(begun & set(goals.tolist())) if begun else None
+        begun = frozenset(cell for body in bodies if self._free[cell := self._cell(body)])
+        if not begun:
+            return None
+        if begun not in self._floods:
+            self._floods[begun] = _flooded(self._free, begun)
+        return bool(self._floods[begun][self._inside(self._grown(goal))].any())
 
     def _grown(self, solid: Box) -> Box:
         """Where the corner of a body is that shares room with a solid: all strictly between these bounds."""
@@ -84,9 +115,17 @@ def _between(cuts: NDArray[np.float64], low: float, high: float) -> slice:
     return slice(max(0, 2 * first - 1), 2 * last + 2)
 
 
-def _parts(free: Cells) -> NDArray[np.int32]:
-    """The connected parts of the free cells, numbered from 1."""
-    from scipy.ndimage import label  # only plans with solids need it
-
-    parts, _ = label(free)
-    return np.asarray(parts, dtype=np.int32)
+def _flooded(free: Cells, begun: Iterable[tuple[int, int]]) -> Cells:
+    """The free cells that are joined to some, side by side: in each round all that lie beside those found before."""
+    found = np.zeros_like(free)
+    for cell in begun:
+        found[cell] = True
+    count = 0
+    while count != (count := int(found.sum())):
+        wider = found.copy()
+        wider[1:] |= found[:-1]
+        wider[:-1] |= found[1:]
+        wider[:, 1:] |= found[:, :-1]
+        wider[:, :-1] |= found[:, 1:]
+        found = wider & free
+    return found

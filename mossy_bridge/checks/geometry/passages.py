@@ -13,7 +13,7 @@ from mossy_bridge.model.flow import Exit, Level, Plan, Spawn
 from mossy_bridge.plan.bodies import ROUNDING, body_at
 from mossy_bridge.plan.boxes import Box, box, stones_of, whole
 from mossy_bridge.plan.doors import free_door
-from mossy_bridge.plan.free_space import FreeSpace
+from mossy_bridge.plan.free_space import FreeSpace, plainly_joined
 from mossy_bridge.plan.jumping import Jumps
 
 WIDEST = 1.5
@@ -88,6 +88,8 @@ def _covered(plan: Plan, area: Box, y_down: bool) -> bool:
         max(area.left, room.left), min(area.right, room.right), max(area.low, room.low), min(area.high, room.high)
     )
     near = [solid for solid in stones_of(plan, y_down).spanning(inside) if solid.shares(inside)]
+    if sum(map(_size, near)) < _size(inside) - ROUNDING:
+        return False
     across = _cuts(inside.left, inside.right, [x for one in near for x in (one.left, one.right)])
     along = _cuts(inside.low, inside.high, [y for one in near for y in (one.low, one.high)])
     covered = np.zeros((len(across) - 1, len(along) - 1), dtype=np.bool_)
@@ -96,6 +98,10 @@ def _covered(plan: Plan, area: Box, y_down: bool) -> bool:
         rows = (along[:-1] >= one.low - ROUNDING) & (along[1:] <= one.high + ROUNDING)
         covered |= columns[:, None] & rows[None, :]
     return bool(covered.all())
+
+
+def _size(one: Box) -> float:
+    return (one.right - one.left) * (one.high - one.low)
 
 
 def _cuts(first: float, last: float, values: Sequence[float]) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
@@ -131,6 +137,8 @@ def walled_off_without(here: Setting, level: Level, spawn: Spawn) -> bool:
     if level.plan is None or not level.plan.solids:
         return False
     ways = _Ways(here, replace(level, spawns=tuple(other for other in level.spawns if other.id != spawn.id)))
+    if ways.lead_to(spawn):
+        return False
     goals = [(box(exit_.area, y_down(here)), exit_.zone) for exit_ in level.exits if has_size(exit_)]
     for deed in level.deeds:
         body = body_at(Spawn(id="deed", x=deed.x, y=deed.y), here.flow.walker, y_down(here))
@@ -152,14 +160,29 @@ class _Ways:
         bodies = self._bodies(zone)
         if not self.plan.solids or not bodies:
             return
-        if self._space is None:
-            self._space = FreeSpace(self.plan, walker, y_down(self._here))
-        joined = self._space.joined(bodies, goal) if self._space.known else None
+        joined = self._joined(bodies, goal)
         if joined is False:
             yield Found((at,), f"{title} is walled off: no free way leads there from any spawn point.")
         elif joined and walker.view == "side" and not self._level.paths and not self._may_reach(bodies, goal):
             message = f"{title} is out of reach by run, jump and fall from any spawn point, as the walker is set."
             yield Found((at,), message, severity="hint")
+
+    def lead_to(self, spawn: Spawn) -> bool:
+        """Whether another spawn point of its zone surely leads to one, and so wherever that leads."""
+        bodies = self._bodies(spawn.zone)
+        place = box(body_at(spawn, self._here.flow.walker, y_down(self._here)), y_down(self._here))
+        stones = stones_of(self.plan, y_down(self._here))
+        joined = any(plainly_joined(stones, body, place) for body in bodies)
+        return joined and (self._here.flow.walker.view == "top" or self._may_reach(bodies, place))
+
+    def _joined(self, bodies: list[Box], goal: Box) -> bool | None:
+        """Whether a free way leads there from one of the bodies; None where that is not known."""
+        stones = stones_of(self.plan, y_down(self._here))
+        if any(plainly_joined(stones, body, goal) for body in bodies):
+            return True
+        if self._space is None:
+            self._space = FreeSpace(self.plan, self._here.flow.walker, y_down(self._here))
+        return self._space.joined(bodies, goal) if self._space.known else None
 
     def _may_reach(self, bodies: list[Box], goal: Box) -> bool:
         return Jumps(self.plan, self._here.flow.walker, y_down(self._here)).may_reach(bodies, goal)
@@ -177,10 +200,10 @@ class _Ways:
     def nearer(self, exit_: Exit) -> Repair | None:
         """The door put where a free one fits, if that is elsewhere."""
         area = free_door(self._here.flow, self._level)
-        if area is None or self._space is None:
+        if area is None:
             return None
         bodies, door = self._bodies(exit_.zone), box(area, y_down(self._here))
         seen_from_side = self._here.flow.walker.view == "side"
-        if not self._space.joined(bodies, door) or (seen_from_side and not self._may_reach(bodies, door)):
+        if not self._joined(bodies, door) or (seen_from_side and not self._may_reach(bodies, door)):
             return None
         return placed(self._here, self._level, exit_)
