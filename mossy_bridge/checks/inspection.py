@@ -16,6 +16,7 @@ from mossy_bridge.checks.planned import completed_survey
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
+from mossy_bridge.plan.bodies import overlap
 from mossy_bridge.reach.survey.result import Survey
 
 
@@ -106,12 +107,16 @@ class Inspection:
         return self._rests_in(level) and not self.survey.never_holds_at(level_id, target.opens)
 
     def would_work(self, level_id: str, exit_: Exit) -> bool:
-        """Whether an exit that is broken would be used by the player, and not fire on arrival, were it mended."""
+        """Whether an exit that is broken would be used by the player, not fire on arrival, and not come into another's
+        way, were it mended."""
         trigger, survey = exit_.trigger, self.survey
         by_player = trigger.kind not in ("touch", "press") or PLAYER in trigger.by
         ready = next(one for one in survey.rules.levels[level_id].exits if one.source.id == exit_.id)
         asked = [text for text in (trigger.when, exit_.opens) if text != "always"]
         shut = any(survey.never_holds_at(level_id, text) for text in asked)
+        level = self.flow.level(level_id)
+        if level is None or not self._rests_in(level) or _overlapping(level, exit_):
+            return False
         return by_player and trigger.kind != "auto" and not ready.armed_at and not shut and self._loads(exit_)
 
     def _loads(self, exit_: Exit) -> bool:
@@ -144,3 +149,12 @@ class Inspection:
     def title(self, place: str) -> str:
         """A short place in words."""
         return title_of(self.flow, place)
+
+
+def _overlapping(level: Level, exit_: Exit) -> bool:
+    """Whether an exit shares room with another that is touched or pressed."""
+    kinds = ("touch", "press")
+    if exit_.trigger.kind not in kinds:
+        return False
+    others = (other for other in level.exits if other.id != exit_.id and other.trigger.kind in kinds)
+    return any(overlap(exit_.area, other.area) for other in others)

@@ -17,7 +17,7 @@ from mossy_bridge.language.parsing import canonical_condition, canonical_effect
 from mossy_bridge.model.flow import FORMAT_VERSION, Deed, Exit, Fact, Flow, Level, Value
 
 T = TypeVar("T", bound=Value)
-LARGEST_FILE = 32 * 1024 * 1024
+LARGEST_FILE = 256 * 1024 * 1024
 
 
 class CannotRead(ValueError):  # noqa: N818 - named for what the user reads

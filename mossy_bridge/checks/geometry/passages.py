@@ -132,6 +132,28 @@ def deed_walled_off(here: LocalInspection) -> Iterator[Found]:
                 yield from ways.found(at, here.title(at), box(body, y_down(here)), deed.zone)
 
 
+def walls_off(here: Setting, level: Level, after: Level) -> bool:
+    """Whether something is walled off once a level has been changed that was not said to be before."""
+    if level.plan is None or not level.plan.solids:
+        return False
+    return len(_walled_off(here, after)) > len(_walled_off(here, level))
+
+
+def _walled_off(here: Setting, level: Level) -> list[Found]:
+    ways = _Ways(here, level)
+    return [found for goal, zone in _goals(here, level) for found in ways.found("", "", goal, zone)]
+
+
+def _goals(here: Setting, level: Level) -> Iterator[tuple[Box, str]]:
+    """Where the player is to get to in a level, and in which zone."""
+    for exit_ in level.exits:
+        if exit_.trigger.kind in ("touch", "press") and has_size(exit_):
+            yield box(exit_.area, y_down(here)), exit_.zone
+    for deed in level.deeds:
+        body = body_at(Spawn(id="deed", x=deed.x, y=deed.y), here.flow.walker, y_down(here))
+        yield box(body, y_down(here)), deed.zone
+
+
 def walled_off_without(here: Setting, level: Level, spawn: Spawn) -> bool:
     """Whether an area or a deed could be got to from one spawn point of a level only."""
     if level.plan is None or not level.plan.solids:
@@ -139,11 +161,7 @@ def walled_off_without(here: Setting, level: Level, spawn: Spawn) -> bool:
     ways = _Ways(here, replace(level, spawns=tuple(other for other in level.spawns if other.id != spawn.id)))
     if ways.lead_to(spawn):
         return False
-    goals = [(box(exit_.area, y_down(here)), exit_.zone) for exit_ in level.exits if has_size(exit_)]
-    for deed in level.deeds:
-        body = body_at(Spawn(id="deed", x=deed.x, y=deed.y), here.flow.walker, y_down(here))
-        goals.append((box(body, y_down(here)), deed.zone))
-    return any(True for goal, zone in goals for _ in ways.found("", "", goal, zone))
+    return any(True for goal, zone in _goals(here, level) for _ in ways.found("", "", goal, zone))
 
 
 class _Ways:
@@ -153,6 +171,7 @@ class _Ways:
         self._here, self._level = here, level
         self.plan = level.plan or Plan()
         self._space: FreeSpace | None = None
+        self._jumps: Jumps | None = None
 
     def found(self, at: str, title: str, goal: Box, zone: str) -> Iterator[Found]:
         """What is wrong with the ways to a goal in a zone."""
@@ -185,7 +204,9 @@ class _Ways:
         return self._space.joined(bodies, goal) if self._space.known else None
 
     def _may_reach(self, bodies: list[Box], goal: Box) -> bool:
-        return Jumps(self.plan, self._here.flow.walker, y_down(self._here)).may_reach(bodies, goal)
+        if self._jumps is None:
+            self._jumps = Jumps(self.plan, self._here.flow.walker, y_down(self._here))
+        return self._jumps.may_reach(bodies, goal)
 
     def _bodies(self, zone: str) -> list[Box]:
         zones = {one.id for one in self._level.zones}

@@ -7,7 +7,7 @@ from functools import partial
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
-from mossy_bridge.checks.geometry.passages import walled_off_without
+from mossy_bridge.checks.geometry.passages import walled_off_without, walls_off
 from mossy_bridge.checks.geometry.triggers import has_size, y_down
 from mossy_bridge.checks.inspection import Inspection, LocalInspection, Setting
 from mossy_bridge.checks.registry import check, local_check
@@ -52,14 +52,16 @@ def _moved_clear(here: Setting, level: Level, spawn: Spawn, exit_: Exit) -> Repa
         return None
     body = here.flow.walker.width
     clear = x - body if x > level.plan.width - (x + width) else x + width + body
-    return _put(level, spawn, standing_place(here.flow, level, clear, spawn.y), "Move it clear of the area")
+    return _put(here, level, spawn, standing_place(here.flow, level, clear, spawn.y), "Move it clear of the area")
 
 
-def _put(level: Level, spawn: Spawn, place: tuple[float, float] | None, label: str) -> Repair | None:
+def _put(here: Setting, level: Level, spawn: Spawn, place: tuple[float, float] | None, label: str) -> Repair | None:
     """The spawn point put elsewhere, if that is where somebody can get to."""
     if place is None:
         return None
     x, y = place
+    if walls_off(here, level, _with_spawn(level, replace(spawn, x=x, y=y))):
+        return None
 
     def edit(flow: Flow) -> Flow:
         return edits.change_thing(flow, level.id, "spawns", spawn.id, lambda old: replace(old, x=x, y=y))
@@ -95,11 +97,17 @@ def _landing_clear(here: Inspection, one: tuple[str, str], other: tuple[str, str
     return _moved_clear(here, target, spawn, door) if target and spawn and door else None
 
 
+def _with_spawn(level: Level, spawn: Spawn) -> Level:
+    """The level with one more spawn point, or another one of that id."""
+    kept = tuple(other for other in level.spawns if other.id != spawn.id)
+    return replace(level, spawns=(*kept, spawn))
+
+
 def _stood_up(here: Setting, level: Level, spawn: Spawn) -> Repair | None:
     """The spawn point on the nearest ground where the body has room."""
     place = standing_place(here.flow, level, spawn.x, spawn.y)
     label = f"Stand it where there is room, at {place[0]:g}, {place[1]:g}" if place else ""
-    return _put(level, spawn, place, label)
+    return _put(here, level, spawn, place, label)
 
 
 @local_check("spawn-outside", "error", "places", "The player appears where there is nothing.")
@@ -180,7 +188,7 @@ def _beside(here: Inspection, way: tuple[Level, Exit], target: Level, spawn: Spa
     if place is None or to is None:
         return None
     far = box(door.area, y_down(here)).distance(place.x, height_of(place.y, y_down(here)))
-    if far > here.flow.limits.return_distance:
+    if far > here.flow.limits.return_distance or walls_off(here, target, _with_spawn(target, place)):
         return None
     if target.spawns[0].id == spawn.id or here.landings[target.id, spawn.id] != 1:
         landing = replace(place, name=f"From {way[0].title}")

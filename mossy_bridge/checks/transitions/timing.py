@@ -244,7 +244,9 @@ def _with_load(transition: Transition) -> Transition:
     at = timing.begins(transition) if black is None else black
     loading = timing.added(timing.delayed(transition, at, LOAD), [Step(do="load", at=at, lasts=LOAD)])
     end = max(end_of(step) for step in loading.steps if step.do != "hold_player")
-    return timing.held_until(loading, max(end, timing.control(transition) or 0.0))
+    held = timing.held_until(loading, max(end, timing.control(transition) or 0.0))
+    shown = timing.shown_from(held)
+    return held if shown is None or shown >= at + LOAD - BLACK else _shown_late(held, at + LOAD)
 
 
 @check("transition-unused", "hint", "transitions", "It may be left over, or the exit it was for names another.")
