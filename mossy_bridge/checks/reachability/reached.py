@@ -58,8 +58,7 @@ def obstacle(here: Inspection, ways: list[WayIn]) -> str:
                 f"{way.thing} in {way.level.title} asks for “{here.wording.condition(text)}”, which never holds there."
             )
     if of_level != "always" and survey.never_holds_at(way.level.id, of_level):
-        asked = here.wording.condition(of_level)
-        return f"It opens when “{asked}”, which never holds in {way.level.title}, from where {way.thing} leads there."
+        return f"It opens when “{here.wording.condition(of_level)}”, which never holds in {way.level.title}."
     return f"{way.thing} in {way.level.title} leads there, but can never be used."
 
 
