@@ -16,7 +16,7 @@ import jsonschema
 from hypothesis import HealthCheck, given, settings
 from msgspec.structs import replace
 
-from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree, read_flow
+from mossy_bridge.exchange.reading import LARGEST_FILE, CannotRead, flow_from_bytes, flow_from_tree, read_flow
 from mossy_bridge.exchange.saving import TEMPORARY, CannotSave, backup_of, replace_file, save_flow
 from mossy_bridge.exchange.schema import flow_schema
 from mossy_bridge.exchange.shipping_values import delivered
@@ -440,7 +440,7 @@ class Saving(unittest.TestCase):
     def test_unreadable_files(self):
         huge = self.folder / "huge.mossy"
         with huge.open("wb") as file:
-            file.truncate(50 * 2**20)
+            file.truncate(LARGEST_FILE + 1)
         pipe = self.folder / "pipe"
         os.mkfifo(pipe)
         for path, words in (
