@@ -16,12 +16,13 @@ from click.testing import CliRunner
 from mossy_bridge.checks.reports.survey_report import survey_text, survey_values
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.command import cli
-from mossy_bridge.exchange.writing import flow_text
+from mossy_bridge.exchange.writing import flow_bytes, flow_text
 from mossy_bridge.play.state import parse_move
 from mossy_bridge.reach.survey.result import Verdict
 from mossy_bridge.reach.survey.run import survey_flow
 from mossy_bridge.reach.system.routes import SomeRoute
 from tests.support.build import deed, flow, play_level, screen, way
+from tests.support.faulty_flows import faulty_flow
 
 DEMO = str(files("mossy_bridge.demo").joinpath("tidewick.mossy"))
 UNFINISHED = str(files("mossy_bridge.demo").joinpath("tidewick_unfinished.mossy"))
@@ -204,6 +205,43 @@ class Calls(unittest.TestCase):
         self.assertGreaterEqual(values["moves"], values["least"])
         self.assertTrue(self.call("tour", path, "--format", "csv").output.startswith("walk,step,move,do,place"))
         self.assertIn("- [ ] 1.", self.call("tour", path, "--format", "markdown").output)
+
+    def test_mend(self):
+        path, out = self.folder / "a.mossy", self.folder / "b.mossy"
+        path.write_bytes(flow_bytes(faulty_flow(3)))
+        before = path.read_bytes()
+        told = self.call("mend", path, "--dry-run", "-o", out)
+        self.assertIn(told.exit_code, (0, 1))
+        self.assertEqual((path.read_bytes(), out.exists()), (before, False))
+        self.assertIn("repaired", told.stdout.splitlines()[-1])
+        checks = {line.split()[0] for line in told.stdout.splitlines() if line and line[0] != " "}
+        self.call("mend", path, "-o", out)
+        self.assertEqual(path.read_bytes(), before)
+        self.assertNotEqual(out.read_bytes(), before)
+        self.assertEqual(self.call("mend", out).stdout.splitlines()[-1].split()[0], "0")
+        nothing = self.call("mend", path, "--at", "nowhere", "-o", out)  # OUT is always written
+        self.assertEqual((nothing.exit_code, out.read_bytes()), (0, before))
+        self.assertEqual(self.call("mend", path, "--only", "stock").exit_code, 2)
+        self.assertGreater(len(checks), 1)
+        self.call("mend", path)
+        self.assertNotEqual(path.read_bytes(), before)
+
+    def test_route_refuses_what_does_not_exist(self):
+        told = self.call("route", DEMO, "slipway", "--when", "has ropes")
+        self.assertEqual((told.exit_code, told.stdout), (2, ""))
+        self.assertIn("--when: there is no flag “ropes”; did you mean “rope”?", told.stderr)
+
+    def test_long_routes_are_shortened_in_text(self):
+        rooms = [
+            play_level(f"l{n}", way("on", f"l{n + 1}" if n < 30 else "won"), deeds=[deed("coin")]) for n in range(31)
+        ]
+        path = self.folder / "long.mossy"
+        path.write_bytes(flow_bytes(flow(*rooms)))
+        told = self.call("survey", path).stdout
+        self.assertIn("exit l5.on, … 22 more moves, exit l28.on, exit l29.on", told)
+        self.assertIn("exit l0.on", told)
+        found = json.loads(self.call("survey", path, "--format", "json").stdout)
+        self.assertEqual(max(len(one["route"]) for one in found["findings"]), 30)
 
     def test_tidy(self):
         path = self.folder / "a.mossy"

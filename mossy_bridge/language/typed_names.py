@@ -11,19 +11,21 @@ _ASKS_LEVEL = re.compile(r"\b(?:seen|done)\s+\Z")
 
 
 def with_ids(flow: Flow, text: str) -> str:
-    """The text with every name of a fact or a level, however its letters are cased, as its id. A name that is also some
-    id, or a keyword, stays."""
+    """The text with every name of a fact or a level, however its letters are cased, as its id. What is an id as it
+    stands, or a keyword, stays."""
     facts = {fact.name.casefold(): fact.id for fact in flow.facts if fact.name}
     levels = {level.name.casefold(): level.id for level in flow.levels if level.name}
     ids = {fact.id for fact in flow.facts} | {level.id for level in flow.levels}
     ids |= {value for fact in flow.facts for value in fact.values}
-    names = [name for name in {*facts, *levels} if name not in ids and name not in KEYWORDS]
+    names = [name for name in {*facts, *levels} if name not in KEYWORDS]
     if not names:
         return text
     longest_first = sorted(names, key=len, reverse=True)
     found = re.compile(rf"(?<!\w)(?:{'|'.join(map(re.escape, longest_first))})(?!\w)", re.IGNORECASE)
 
     def as_id(match: re.Match[str]) -> str:
+        if match[0] in ids:
+            return match[0]
         name = match[0].casefold()
         first, second = (levels, facts) if _ASKS_LEVEL.search(text[: match.start()]) else (facts, levels)
         return first.get(name) or second.get(name) or match[0]

@@ -177,7 +177,8 @@ class _Ways:
         """What is wrong with the ways to a goal in a zone."""
         walker = self._here.flow.walker
         bodies = self._bodies(zone)
-        if not self.plan.solids or not bodies:
+        anywhere_by_paths = not zone and bool(self._level.paths)
+        if not self.plan.solids or not bodies or anywhere_by_paths:
             return
         joined = self._joined(bodies, goal)
         if joined is False:

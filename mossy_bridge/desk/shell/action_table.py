@@ -65,7 +65,7 @@ def _selected_words(w: DeskParts) -> str:
 
 
 def _level(w: DeskParts) -> list[Action]:
-    levels, crossings = w.requests.levels, w.requests.crossings
+    levels = w.requests.levels
 
     def chosen() -> bool:
         return w.selection.level(w.document.flow) is not None
@@ -80,16 +80,7 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: levels.new(kind="screen")),
         Action("&Level", "new_board", "New &board here", "Ctrl+Shift+B", "Add a level-select page",
                lambda: levels.new(kind="board")),
-        Action("&Level", "new_exit", "New &exit", "Ctrl+E", "Add an exit to the selected level",
-               crossings.new, chosen, apart=True),
-        Action("&Level", "new_spawn", "New s&pawn point", "Ctrl+Alt+P", "A place where the player can appear",
-               lambda: w.requests.plans.new_spawn(w.selection.level_id), chosen),
-        Action("&Level", "new_deed", "New &deed", "Ctrl+Alt+E", "Something the player can do that the game remembers",
-               lambda: w.requests.plans.new_deed(w.selection.level_id), chosen),
-        Action("&Level", "new_zone", "New &zone…", "Ctrl+Alt+Z", "A part of the level that can be walked freely",
-               lambda: _new_zone(w), chosen),
-        Action("&Level", "new_solid", "New s&olid", "Ctrl+Alt+O", "Ground or a wall on the level's plan",
-               lambda: w.requests.plans.new_solid(w.selection.level_id), chosen),
+        *_things(w),
         Action("&Level", "insert", "&Insert a level into the crossing", "Ctrl+Shift+I",
                "Put a new level between where the selected exit is and where it leads", levels.insert_in_crossing,
                lambda: bool(w.selection.exit_id)),
@@ -115,6 +106,27 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: levels.step(-1), chosen),
         Action("&Level", "move_right", "Move &later", "Ctrl+Alt+Right", "Move the selected levels one place later",
                lambda: levels.step(1), chosen),
+    ]  # fmt: skip
+
+
+def _things(w: DeskParts) -> list[Action]:
+    """What a level can be given, with or without a plan."""
+    plans = w.requests.plans
+
+    def chosen() -> bool:
+        return w.selection.level(w.document.flow) is not None
+
+    return [
+        Action("&Level", "new_exit", "New &exit", "Ctrl+E", "Add an exit to the selected level",
+               w.requests.crossings.new, chosen, apart=True),
+        Action("&Level", "new_spawn", "New s&pawn point", "Ctrl+Alt+P", "A place where the player can appear",
+               lambda: plans.new_spawn(w.selection.level_id), chosen),
+        Action("&Level", "new_deed", "New &deed", "Ctrl+Alt+E", "Something the player can do that the game remembers",
+               lambda: plans.new_deed(w.selection.level_id), chosen),
+        Action("&Level", "new_zone", "New &zone…", "Ctrl+Alt+Z", "A part of the level that can be walked freely",
+               lambda: _new_zone(w), chosen),
+        Action("&Level", "new_solid", "New s&olid", "Ctrl+Alt+O", "Ground or a wall on the level's plan",
+               lambda: plans.new_solid(w.selection.level_id), chosen),
     ]  # fmt: skip
 
 

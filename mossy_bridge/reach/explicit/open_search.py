@@ -14,6 +14,7 @@ from msgspec import Struct
 from mossy_bridge.reach.arrays import Ints, Numbers, Vectors, spans
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.explicit.thing_sets import ThingSets
+from mossy_bridge.reach.system.routes import read_back
 
 
 class _Layer(Struct, frozen=True):
@@ -44,13 +45,13 @@ class OpenSearch:
 
     def transitions_to(self, thing: int) -> list[int]:
         """The transitions of the shortest route for a thing, by its index."""
-        layer, row = self._found[thing]
-        steps: list[int] = []
-        while layer:
+
+        def link(node: tuple[int, int]) -> tuple[tuple[int, int], int] | None:
+            layer, row = node
             here = self._layers[layer]
-            steps.append(int(here.transition[row]))
-            layer, row = layer - 1, int(here.before[row])
-        return steps[::-1]
+            return ((layer - 1, int(here.before[row])), int(here.transition[row])) if layer else None
+
+        return read_back(self._found[thing], link)
 
     def last_transition(self, thing: int) -> int | None:
         """The transition that such a route ends with; None where it is empty."""
