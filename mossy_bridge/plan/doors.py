@@ -7,17 +7,20 @@ from msgspec.structs import replace
 from mossy_bridge.model.edits.levels import CannotEdit, add_exit, add_thing, connect, existing, whole
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Rect, Spawn, Trigger, Walker
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
-from mossy_bridge.plan.boxes import box, stones_of
+from mossy_bridge.plan.boxes import box, step_length, stones_of
 
 MOST_ACROSS, MOST_FEET = 400, 24
 """So many places are tried, across and along, for somewhere to stand."""
 
 
 def door_size(walker: Walker) -> tuple[float, float]:
-    """Width and height of a new door: wider than the body, and as tall as a jump, so that nobody slips
-    through or jumps over it."""
+    """Width and height of a new door: wider than the body and than what a tick may pass over, and as tall as a jump, so
+    that nobody slips through or jumps over it."""
     tall = max(1.5 * walker.height, walker.jump_height if walker.view == "side" else 0)
-    return math.ceil(1.5 * walker.width), math.ceil(tall)
+    step = step_length(walker)
+    if walker.view == "top":
+        tall = max(tall, step - walker.height)
+    return math.ceil(max(1.5 * walker.width, step - walker.width)), math.ceil(tall)
 
 
 def free_door(flow: Flow, level: Level, side: str = "right") -> Rect | None:

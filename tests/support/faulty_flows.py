@@ -172,5 +172,18 @@ def _upkeep(_pick, tree):
     tree["waivers"] = [{"check": "stuck", "at": "l0", "why": "so"}]
 
 
-FAULTS = (_reshape, _reshape, _trigger, _lead, _lead, _move_spawn, _drop, _wall, _steps, _steps, _words, _sequence,
+def _walker(pick, tree):
+    tree["walker"].update(
+        pick.choice([{"speed": 200}, {"speed": 400}, {"jump_height": 6}, {"height": 3}, {"width": 3}])
+    )
+
+
+def _hang(pick, tree):
+    """A door that hangs in the air, or is no higher than a step."""
+    area = _exit(pick, tree).get("area")
+    if area:
+        area[1], area[3] = pick.choice([(9, 3), (11, 3), (15, 1), (14, 2)])
+
+
+FAULTS = (_walker, _hang, _reshape, _reshape, _trigger, _lead, _lead, _move_spawn, _drop, _wall, _steps, _steps, _words, _sequence,
           _upkeep)  # fmt: skip

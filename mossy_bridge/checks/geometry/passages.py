@@ -6,7 +6,7 @@ import numpy as np
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
-from mossy_bridge.checks.geometry.triggers import has_size, placed, reshaped, setting, with_area, y_down
+from mossy_bridge.checks.geometry.triggers import has_size, placed, reshaped, reshaping, with_area, y_down
 from mossy_bridge.checks.inspection import LocalInspection, Setting
 from mossy_bridge.checks.registry import local_check
 from mossy_bridge.model.flow import Exit, Level, Plan, Spawn
@@ -38,7 +38,7 @@ def exit_narrow(here: LocalInspection) -> Iterator[Found]:
         gap = max(begin - low, high - end)
         if high - low <= WIDEST * (end - begin) + ROUNDING and gap >= body - ROUNDING:
             filled = replace(area, left=low, right=high) if flat else replace(area, low=low, high=high)
-            repair = Repair("Let it fill the passage", setting(level, exit_, area=reshaped(here, filled)))
+            repair = reshaping(here, level, exit_, [reshaped(here, filled)], "Let it fill the passage")
             message = f"{here.title(at)} leaves a gap of {gap:g} in the passage it stands in, as wide as the body."
             yield Found((at,), message, repair=repair)
 

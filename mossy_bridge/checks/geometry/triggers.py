@@ -1,6 +1,7 @@
 """Areas of exits: whether the player, and only the player, surely sets them off."""
 
-from collections.abc import Callable, Iterator
+import math
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
 from msgspec.structs import replace
@@ -9,7 +10,7 @@ from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.inspection import Inspection, LocalInspection, Setting
 from mossy_bridge.checks.registry import check, local_check
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect
+from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Rect, Walker
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
 from mossy_bridge.plan.boxes import Box, box, jump_length, step_length, stones_of
 from mossy_bridge.plan.doors import free_door
@@ -87,14 +88,38 @@ def trigger_slips_through(here: LocalInspection) -> Iterator[Found]:
         if not has_size(exit_):
             continue
         x, y, width, height = exit_.area
-        upright = walker.view == "side" or width <= height
-        thickness, body = (width, walker.width) if upright else (height, walker.height)
+        upright, thickness, body = _across(walker, exit_.area)
         if thickness + body < step - ROUNDING:
-            enough = step - body
-            area: Rect = (x, y, enough, height) if upright else (x, y, width, enough)
+            enough = math.ceil((step - body) * 1000) / 1000
+            more = enough - thickness
+            inwards = ((x, y, enough, height), (x - more, y, enough, height))
+            if not upright:
+                inwards = ((x, y, width, enough), (x, y - more, width, enough))
             told = f"{thickness:g} and the body's {body:g} together are thinner than a tick's {step:g}"
-            repair = Repair(f"Make it {enough:g} thick", setting(level, exit_, area=area))
+            areas = [area for area in inwards if sum(_across(walker, area)[1:]) >= step - ROUNDING]
+            repair = reshaping(here, level, exit_, areas, f"Make it {enough:g} thick")
             yield Found((at,), f"{here.title(at)} can be missed at full speed: {told}.", repair=repair)
+
+
+def _across(walker: Walker, area: Rect) -> tuple[bool, float, float]:
+    """Whether an area is passed from side to side, its thickness in that direction, and the body's."""
+    upright = walker.view == "side" or area[2] <= area[3]
+    return (True, area[2], walker.width) if upright else (False, area[3], walker.height)
+
+
+def reshaping(
+    here: Setting, level: Level, exit_: Exit, areas: Iterable[Rect], label: str, inside: bool = True
+) -> Repair | None:
+    """The first of some areas that is in nobody's way: no body at a spawn point, no other area to touch or press; and,
+    if it must be, inside the plan."""
+    plan = level.plan
+    taken = [body_at(spawn, here.flow.walker, y_down(here)) for spawn in level.spawns]
+    taken += [other.area for other in level.exits if other.id != exit_.id and other.trigger.kind in ("touch", "press")]
+    for x, y, width, height in areas:
+        within = plan is None or (x >= 0 and x + width <= plan.width and y >= 0 and y + height <= plan.height)
+        if (within or not inside) and not any(overlap((x, y, width, height), other) for other in taken):
+            return Repair(label, setting(level, exit_, area=(x, y, width, height)))
+    return None
 
 
 def _on_ground(here: LocalInspection) -> Iterator[tuple[Level, Exit, str, Box, float]]:
@@ -123,7 +148,8 @@ def trigger_jumped_over(here: LocalInspection) -> Iterator[Found]:
         short = ground + walker.jump_height - area.high
         if short > ROUNDING and area.right - area.left <= jump_length(walker) + ROUNDING:
             taller = replace(area, high=ground + walker.jump_height)
-            repair = Repair("Make it as high as a jump", setting(level, exit_, area=reshaped(here, taller)))
+            areas = [reshaped(here, taller)]
+            repair = reshaping(here, level, exit_, areas, "Make it as high as a jump", inside=False)
             message = f"{here.title(at)} can be jumped over: it is {short:g} lower than a jump reaches."
             yield Found((at,), message, repair=repair)
 
@@ -134,7 +160,7 @@ def trigger_run_under(here: LocalInspection) -> Iterator[Found]:
         gap = area.low - ground
         if gap > here.flow.walker.height + ROUNDING:
             lower = replace(area, low=ground)
-            repair = Repair("Let it reach the ground", setting(level, exit_, area=reshaped(here, lower)))
+            repair = reshaping(here, level, exit_, [reshaped(here, lower)], "Let it reach the ground", inside=False)
             message = f"{here.title(at)} can be run under: it hangs {gap:g} above the ground."
             yield Found((at,), message, repair=repair)
 

@@ -177,9 +177,13 @@ def _unreadable(here: Inspection, transition: Transition) -> Iterator[tuple[Step
 
 
 def _all_readable(here: Inspection, transition: Transition) -> Transition:
-    while short := next(_unreadable(here, transition), None):
-        transition = _longer(transition, *short)
-    return transition
+    longer = transition
+    while short := next(_unreadable(here, longer), None):
+        longer = _longer(longer, *short)
+    # messages shown at one time have each put off the end, and so held the player too long
+    after, end = timing.control(longer), max(end_of(step) for step in longer.steps if step.do != "hold_player")
+    held_too_long = after is not None and after > end + here.flow.limits.held_after
+    return timing.held_until(longer, end) if held_too_long else longer
 
 
 def _longer(transition: Transition, old: Step, lasts: float) -> Transition:
