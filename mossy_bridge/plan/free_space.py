@@ -23,20 +23,24 @@ Cells = NDArray[np.bool_]
 def plainly_joined(stones: Stones, body: Box, goal: Box) -> bool:
     """Whether a body surely gets to where it shares room with a goal: straight up, straight across and straight down
     again, each free of solids and inside the plan. Of most plans nothing else need be asked."""
+    def is_free(part: Box) -> bool:
+        return part.inside(stones.room) and not any(map(part.shares, stones.spanning(part)))
+
     if body.shares(goal):
-        return not stones.share(body)
+        return not any(map(body.shares, stones.spanning(body)))
     width, height = body.right - body.left, body.high - body.low
     left = min(max(goal.middle - width / 2, stones.room.left), stones.room.right - width)
     low = min(max(goal.low, stones.room.low), stones.room.high - height)
     there = Box(left, left + width, low, low + height)
     if not there.shares(goal):
         return False
-    tops = [body.low, low, *(one.high for one in stones.spanning(_hull(body, there)))]
-    for level in sorted(top for top in tops if top >= max(body.low, low)):
+    least = max(body.low, low)
+    tops = (one.high for one in stones.spanning(_hull(body, there)) if one.high > least)
+    for level in (least, *sorted(tops)):
         up = Box(body.left, body.right, body.low, level + height)
         down = Box(there.left, there.right, low, level + height)
         across = Box(min(body.left, left), max(body.right, there.right), level, level + height)
-        if all(part.inside(stones.room) and not stones.share(part) for part in (up, across, down)):
+        if is_free(across) and is_free(up) and is_free(down):
             return True
     return False
 
