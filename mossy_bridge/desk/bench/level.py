@@ -199,7 +199,7 @@ class LevelBench(QWidget):
         confirm = self._requests.plans.confirm
         for part in level.unreviewed:
             kind, _, name = part.partition(" ")
-            things: tuple[Exit | Spawn, ...] = (*level.exits, *level.spawns)
+            things: tuple[Exit | Spawn, ...] = level.exits if kind == "exit" else level.spawns
             thing = next((one for one in things if one.id == name), None)
             words = f"{kind} {getattr(thing, 'name', '') or name}" if name else f"the file {level.file}"
             if isinstance(thing, Exit):
