@@ -23,6 +23,7 @@ Cells = NDArray[np.bool_]
 def plainly_joined(stones: Stones, body: Box, goal: Box) -> bool:
     """Whether a body surely gets to where it shares room with a goal: straight up, straight across and straight down
     again, each free of solids and inside the plan. Of most plans nothing else need be asked."""
+
     def is_free(part: Box) -> bool:
         return part.inside(stones.room) and not any(map(part.shares, stones.spanning(part)))
 

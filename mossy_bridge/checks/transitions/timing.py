@@ -291,7 +291,8 @@ def timer_zero(here: Inspection) -> Iterator[Found]:
     for level, exit_ in here.exits():
         if exit_.trigger.kind == "timer" and exit_.trigger.seconds == 0:
             at = f"{level.id}.{exit_.id}"
-            yield Found((at,), f"{here.title(at)} is set off at once: it waits for no time.", repair=_given_time(level.id, exit_))
+            message = f"{here.title(at)} is set off at once: it waits for no time."
+            yield Found((at,), message, repair=_given_time(level.id, exit_))
 
 
 def _given_time(level: str, exit_: Exit) -> Repair:
