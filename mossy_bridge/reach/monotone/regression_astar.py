@@ -22,6 +22,8 @@ from mossy_bridge.reach.monotone.regression import RegressionEdge, RegressionGra
 from mossy_bridge.reach.system.program_graph import GuardedTransition, ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import read_back
 
+RECENT = 64
+"""So many routes are kept."""
 CROSSING = 1 << 32
 """What a crossing costs where crossings count first: more than all the moves of any route."""
 
@@ -79,6 +81,7 @@ class RegressionAStar:
         """Subgoals whose cost is known; with greed, what it is at most."""
         self._parent: dict[Subgoal, tuple[Subgoal, int]] = {}
         """For each of them the subgoal before it, and the transition from there; none for the start."""
+        self._recent: dict[Subgoal, list[GuardedTransition]] = {}
         for discrete, link in self.h_max.free.items():  # the bound is the cost: nothing has to be searched
             self.known_costs[discrete, 0] = self.h_max.cost[discrete]
             if link:
@@ -87,6 +90,8 @@ class RegressionAStar:
     def nearest(self, goals: Mapping[Subgoal, int]) -> Subgoal | None:
         """The goal with the least cost, given the cost that remains after each; None if there is no route to any.
         Raises :class:`GivenUp`."""
+        if all(goal in self.known_costs for goal in goals):
+            return min(goals, key=lambda goal: self.known_costs[goal] + goals[goal], default=None)
         search = _Open(self, goals)
         last = min(self._expanded + self._most_each, self._most)
         while search.waiting:
@@ -124,8 +129,24 @@ class RegressionAStar:
         return self.known_costs[goal]
 
     def route(self, goal: Subgoal) -> list[GuardedTransition]:
-        """The transitions to a goal that was found to be nearest."""
-        return [self._transitions[number] for number in read_back(goal, self._parent.get)]
+        """The transitions to a goal that was found to be nearest. Of one goal after the other the beginnings are mostly
+        the same, so those asked for last are kept."""
+        known = self._recent.get(goal)
+        if known is None:
+            begun: list[Subgoal] = []
+
+            def link(subgoal: Subgoal) -> tuple[Subgoal, int] | None:
+                if subgoal in self._recent:
+                    begun.append(subgoal)
+                    return None
+                return self._parent.get(subgoal)
+
+            rest = [self._transitions[number] for number in read_back(goal, link)]
+            known = [*self._recent[begun[0]], *rest] if begun else rest
+            if len(self._recent) >= RECENT:
+                self._recent.clear()
+            self._recent[goal] = known
+        return known
 
 
 class _Open:
