@@ -289,6 +289,7 @@ class Window(QMainWindow):
 
     def _on_proposal(self, proposal: Proposal | None) -> None:
         after = proposal.edit.after if proposal else None
+        self.map.outline(after)
         for canvas in (self.bench.level.plan, self.bench.crossing.left, self.bench.crossing.right, self.plan.canvas):
             canvas.outline(after)
 

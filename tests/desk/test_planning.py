@@ -211,6 +211,19 @@ class Findings(PlanningCase):
         self.window.document.undo()
         self.assertEqual(self.flow, before)
 
+    def test_where_a_repair_would_lead_is_drawn_on_the_map(self):
+        self.open_demo("tidewick_unfinished")
+        self.settle()
+        finding = next(f for f in self.window.result.findings if f.check == "exit-unconnected")
+        self.window._on_repair(finding)
+        view = self.window.map
+        ((start, end),) = view.scene.outlines(view._proposed)
+        self.assertTrue(view.scene.cards["weigh_house"].placed.rect.contains(start))
+        self.assertTrue(view.scene.cards["rope_walk"].placed.rect.contains(end))
+        view.grab()
+        self.window.proposal_bar.dismiss()
+        self.assertIsNone(view._proposed)
+
     def test_the_text_of_a_repair_is_never_cut(self):
         self.open_demo("tidewick_unfinished")
         self.settle()

@@ -14,6 +14,7 @@ from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.marks import COLOUR_OF
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.model.flow import Flow
 
 VERY_FAR = 0.16
 
@@ -164,6 +165,13 @@ class MapPainter:
                 )
         if drag:
             self._paint_drag(painter, drag)
+
+    def paint_proposed(self, painter: QPainter, proposed: Flow) -> None:
+        """The crossings that an edit would lead elsewhere, in outline."""
+        painter.setPen(QPen(self._look.colours.colour("route"), max(3.0, 2 / self.camera.scale), Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for start, end in self.scene.outlines(proposed):
+            painter.drawPath(bridge_path(start, end))
 
     def _paint_drag(self, painter: QPainter, drag: ConnectionDrag) -> None:
         card, c = drag.card, self._look.colours

@@ -248,6 +248,21 @@ class MapScene:
         far = (card.rect.center(), target.rect.center()) if target else None
         return Bridge(crossing, (start, end), far, (card.rect, target.rect) if target else None, lock, works)
 
+    def outlines(self, proposed: Flow) -> list[tuple[QPointF, QPointF]]:
+        """The crossings that an edit would lead to other levels, each from its door to where it would land, as far as
+        both have a card."""
+        y_down, before = self.flow.units.y == "down", set(map(id, self.flow.levels))
+        found = []
+        for level in (level for level in proposed.levels if id(level) not in before and level.id in self.cards):
+            placed = self.cards[level.id].placed
+            for exit_ in level.exits:
+                was, to = placed.level.exit(exit_.id), exit_.to
+                card = self.cards.get(to.level) if to and to.kind == "level" else None
+                if to and card and (was is None or was.to != to):
+                    start = exit_rect(placed, was or exit_, y_down).center()
+                    found.append((start, landing_point(card.placed, to.spawn, y_down)))
+        return found
+
     # -- what is where ---------------------------------------------------------------------------------
 
     def within(self, rect: QRectF) -> tuple[list[Card], list[Bridge]]:

@@ -68,6 +68,7 @@ class MapView(QWidget):
         """From a press to a release."""
         self._fitted = False
         self._walk: tuple[str, Collection[str]] | None = None
+        self._proposed: Flow | None = None
         self._showing: Iterator[list[QRectF]] = iter(())
         self._dirty: list[QRectF] = []
         """What has changed since it was painted."""
@@ -220,6 +221,8 @@ class MapView(QWidget):
             self._painter.to_map(painter)
             if self._walk is None:
                 self._painter.paint_chosen(painter, self._drag)
+                if self._proposed is not None:
+                    self._painter.paint_proposed(painter, self._proposed)
             else:
                 self._painter.paint_walk(painter, *self._walk)
             painter.restore()
@@ -234,6 +237,11 @@ class MapView(QWidget):
                 painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
         if not self.complete:
             self.update()
+
+    def outline(self, proposed: Flow | None) -> None:
+        """Shows in outline where crossings would lead after an edit that is proposed; None ends that."""
+        self._proposed = proposed
+        self.update()
 
     def show_walk(self, here: str, ahead: Collection[str]) -> None:
         """Dims the map to where a trial walk is and what it can reach next."""
