@@ -186,7 +186,7 @@ class Window(QMainWindow):
 
     def _on_opened(self) -> None:
         """Another flow is shown from the start, its survey unknown."""
-        self.result, self._standing = None, Standing(None)
+        self.result, self._standing, self.requests.door.survey = None, Standing(None), None
         self.middle.close_plan()
         self.map.fit_next()
         self.selection.reset()
@@ -214,7 +214,7 @@ class Window(QMainWindow):
 
     def _show_everything(self) -> None:
         document = self.document
-        self.proposal_bar.hide()
+        self.proposal_bar.withdraw()
         self.watch.watch(document.flow, document.folder)
         self._show_flow()
         self.walking.show_flow(document.flow, document.folder, lambda: self.result.survey if self.result else None)
@@ -289,6 +289,7 @@ class Window(QMainWindow):
 
     def _on_proposal(self, proposal: Proposal | None) -> None:
         after = proposal.edit.after if proposal else None
+        self.repair_trial.forget()
         self.map.outline(after)
         for canvas in (self.bench.level.plan, self.bench.crossing.left, self.bench.crossing.right, self.plan.canvas):
             canvas.outline(after)

@@ -224,6 +224,22 @@ class Findings(PlanningCase):
         self.window.proposal_bar.dismiss()
         self.assertIsNone(view._proposed)
 
+    def test_another_edit_withdraws_a_repair_and_its_trial(self):
+        self.open_demo("tidewick_unfinished")
+        self.settle()
+        finding = next(f for f in self.window.result.findings if f.check == "exit-unconnected")
+        told = []
+        self.window.repair_trial.told.connect(told.append)
+        self.window._on_repair(finding)
+        self.assertTrue(self.window.repair_trial.busy)
+        self.window.requests.levels.set("slipway", name="Slip")
+        bar, window = self.window.proposal_bar, self.window
+        self.assertEqual((bar.isVisibleTo(window), bar.proposal), (False, None))
+        self.assertEqual([view._proposed for view in (window.map, window.bench.crossing.left, window.plan.canvas)],
+                         [None] * 3)  # fmt: skip
+        self.wait_until(lambda: not window.repair_trial.busy, "the trial to end")
+        self.assertEqual(told, [])
+
     def test_the_text_of_a_repair_is_never_cut(self):
         self.open_demo("tidewick_unfinished")
         self.settle()

@@ -56,8 +56,7 @@ class Proposal:
 
 class EditDoor(QObject):
     """Makes edits, or emits ``proposed`` with those that concern others, ``offered`` with those that go well with one
-    just made. ``refused`` says in a sentence why one is
-    impossible."""
+    just made. ``refused`` says in a sentence why one is impossible."""
 
     proposed = pyqtSignal(object)
     offered = pyqtSignal(object)
@@ -77,12 +76,8 @@ class EditDoor(QObject):
         try:
             edit = self._computed(name, change)
             other = (otherwise[0], self._computed(name, otherwise[1])) if otherwise else None
-        except CannotEdit as error:
-            self.refused.emit(str(error))
-            return False
-        except CannotRead as error:
-            told = [_in_words(self._document.flow, problem) for problem in error.problems[:MOST_REFUSALS]]
-            self.refused.emit("\n".join(told))
+        except (CannotEdit, CannotRead) as error:
+            self.refused.emit(_reasons(self._document.flow, error))
             return False
         if not shown and (edit.consequences or other):
             self.proposed.emit(Proposal(edit, other))
@@ -99,7 +94,7 @@ class EditDoor(QObject):
         try:
             edit = self._computed(name, change)
         except (CannotEdit, CannotRead) as error:
-            self.refused.emit(str(error))
+            self.refused.emit(_reasons(self._document.flow, error))
             return
         told = tuple(islice(differences(edit.before, edit.after), MOST_CHANGES))
         self.proposed.emit(Proposal(edit, changes=told))
@@ -149,6 +144,13 @@ class EditDoor(QObject):
         if edit.selected is not None:
             self._selection.take(edit.selected)
         return True
+
+
+def _reasons(flow: Flow, error: CannotEdit | CannotRead) -> str:
+    """Why an edit is impossible, one reason a line."""
+    if isinstance(error, CannotEdit):
+        return str(error)
+    return "\n".join(_in_words(flow, problem) for problem in error.problems[:MOST_REFUSALS])
 
 
 def _in_words(flow: Flow, problem: str) -> str:

@@ -31,7 +31,7 @@ class ProposalBar(QFrame):
     answered = pyqtSignal(object, bool)
     closed = pyqtSignal()
     shown = pyqtSignal(object)
-    """The proposal that is shown now; None when it has been answered."""
+    """The proposal that is shown now; None when it has been answered or withdrawn."""
 
     def __init__(self, look: Look):
         super().__init__()
@@ -98,11 +98,15 @@ class ProposalBar(QFrame):
         self.show()
         self.shown.emit(proposal)
 
-    def dismiss(self) -> None:
-        """Leaves everything as it is."""
+    def withdraw(self) -> None:
+        """Takes back what is shown, unanswered: another edit was made meanwhile. The keyboard stays where it is."""
         self.proposal = None
         self.hide()
         self.shown.emit(None)
+
+    def dismiss(self) -> None:
+        """Leaves everything as it is."""
+        self.withdraw()
         self.closed.emit()
 
     def _answer(self, other_way: bool) -> None:

@@ -22,9 +22,18 @@ class RepairTrial(QObject):
         self._task = BackgroundTask(self)
         self._task.done.connect(lambda objection: self.told.emit(_sentence(objection)))
 
+    @property
+    def busy(self) -> bool:
+        """Whether a repair is being tried."""
+        return self._task.busy
+
     def ask(self, before: Appraisal, finding: Finding, folder: Path | None) -> None:
         """Tries the repair of a finding of an appraisal; an earlier question is dropped."""
         self._task.ask(partial(_objection, before, finding, folder))
+
+    def forget(self) -> None:
+        """Drops the question under way: its repair is not the one that is shown any more."""
+        self._task.cancel()
 
     def stop(self) -> None:
         """Gives up, and waits until nothing runs any more."""

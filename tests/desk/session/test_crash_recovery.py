@@ -36,6 +36,14 @@ while True:
 
 
 class Crash(DeskCase):
+    def kept(self):
+        """Keeps the unsaved work of the demo with one edit."""
+        recovery = Recovery(self.window.document, self.folder / "r")
+        self.open_demo()
+        self.window.requests.levels.set("slipway", name="X")
+        recovery.keep_now()
+        return recovery
+
     def test_after_a_kill_unsaved_work_is_offered_and_the_file_is_as_it_was(self):
         self.open_demo()
         path = self.folder / "t.mossy"
@@ -68,10 +76,7 @@ class Crash(DeskCase):
         self.assertEqual(mine.left_behind(), [])
 
     def test_what_is_thrown_away_is_gone(self):
-        recovery = Recovery(self.window.document, self.folder / "r")
-        self.open_demo()
-        self.window.requests.levels.set("slipway", name="X")
-        recovery.keep_now()
+        recovery = self.kept()
         recovery.stop()
         recovery._lock.unlock()  # as if its program had died
         other = Recovery(self.window.document, self.folder / "r")
@@ -81,10 +86,7 @@ class Crash(DeskCase):
         self.assertEqual(other.left_behind(), [])
 
     def test_what_is_saved_or_refused_is_not_kept(self):
-        recovery = Recovery(self.window.document, self.folder / "r")
-        self.open_demo()
-        self.window.requests.levels.set("slipway", name="X")
-        recovery.keep_now()
+        recovery = self.kept()
         self.assertTrue(recovery.file.exists())
         self.window.document.save(self.folder / "x.mossy")
         self.wait_until(lambda: not recovery.file.exists(), "the journal to be dropped")

@@ -75,6 +75,20 @@ class Door(DeskCase):
         self.assertIn("minutes", self.refused[1])
         self.assertIs(self.document.flow, present)
 
+    def test_a_repair_that_is_impossible_is_refused_in_the_same_words(self):
+        for ask in (self.door.edit, self.door.show_first):
+            ask("number", lambda flow: set_level(flow, "slipway", minutes=-1))
+        self.assertIn("Slipway", self.refused[0])
+        self.assertEqual(self.refused[0], self.refused[1])
+
+    def test_the_survey_of_the_flow_before_is_not_asked_about_another(self):
+        self.settle()
+        self.assertEqual(self.door.survey.flow.levels, self.document.flow.levels)
+        self.window.files.open_demo("tidewick_unfinished")
+        self.assertTrue(self.door.survey is None)
+        self.settle()
+        self.assertTrue(self.door.survey is self.window.result.survey)
+
     def test_what_is_to_be_selected_is_selected(self):
         self.door.edit(
             "name", lambda flow: (set_level(flow, "slipway", name="Slip"), Selected.of("bell_sands", "east_gate"))
