@@ -3,6 +3,8 @@
 import random
 from collections.abc import Callable, Iterator
 
+from msgspec.structs import replace
+
 from mossy_bridge.exchange.reading import flow_from_tree
 from mossy_bridge.model.flow import Flow
 
@@ -268,3 +270,14 @@ def _on(number: int, levels: int) -> dict[str, str]:
 
 def _touched(name: str, area: list[int], to: dict[str, str], trigger: str = "touch") -> Tree:
     return {"id": name, "area": area, "trigger": {"kind": trigger}, "to": to}
+
+
+def failing(flow: Flow, share: int = 1) -> Flow:
+    """The same, where one can fail in every level, and one of so many facts rewinds: a retry screen leads back."""
+    fail = flow_from_tree({"mossy_bridge": 1, "levels": [_level("l", [
+        {"id": "fail", "trigger": {"kind": "fail"}, "to": {"level": "retry"}}])]}).levels[0].exits  # fmt: skip
+    retry = flow_from_tree({"mossy_bridge": 1, "levels": [{"id": "retry", "kind": "screen", "exits": [
+        {"id": "back", "trigger": {"kind": "choose"}, "to": {"kind": "back"}}]}]}).levels  # fmt: skip
+    levels = tuple(replace(level, exits=(*level.exits, *fail)) for level in flow.levels)
+    facts = tuple(replace(fact, rewinds=at % share == 0) for at, fact in enumerate(flow.facts))
+    return replace(flow, title=f"{flow.title}, failing", levels=(*levels, *retry), facts=facts)

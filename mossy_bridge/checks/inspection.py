@@ -17,6 +17,7 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
 from mossy_bridge.plan.bodies import overlap
+from mossy_bridge.reach.queries.taken_back import Restarts
 from mossy_bridge.reach.survey.result import Survey
 
 
@@ -74,6 +75,11 @@ class Inspection:
         """The survey of the flow as it would be were its planned levels made; None where that is the same, or where the
         flow is judged as delivered."""
         return None if self.final else completed_survey(self.survey, self.cancelled)
+
+    @cached_property
+    def restarts(self) -> Restarts:
+        """The restarts that take something back."""
+        return Restarts(self.survey)
 
     def exits(self) -> Iterator[tuple[Level, Exit]]:
         """Every exit with its level."""

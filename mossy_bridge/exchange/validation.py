@@ -372,6 +372,9 @@ def _extra_rules(value: dict[str, Any], cls: type[Value] | type, prefix: str) ->
 
 def _fact_rules(fact: dict[str, Any], prefix: str) -> Iterator[Problem]:
     kind, initial = fact.get("kind"), fact.get("initial")
+    lifetime = fact.get("lifetime", "run")
+    if fact.get("rewinds") is True and lifetime in ("visit", "profile"):
+        yield Problem(f"{prefix}rewinds", f"only a fact that lasts a run can rewind; this one lasts a {lifetime}")
     if kind == "count":
         yield from _count_rules(fact, prefix)
     elif kind == "choice":

@@ -32,9 +32,15 @@ def fact_of(flow: Flow, fact_id: str) -> Fact:
 def set_fact(flow: Flow, fact_id: str, **values: Any) -> Flow:
     """The flow with a fact changed. What does not fit its kind any more is at its default again."""
     new = replace(fact_of(flow, fact_id), **values)
+    if new.rewinds and new.lifetime != "run":
+        if values.get("rewinds"):
+            raise CannotEdit(
+                f"only what lasts a run can go back when the player fails; {new.name or new.id} lasts a {new.lifetime}"
+            )
+        new = replace(new, rewinds=False)
     if "kind" in values:
         names = (new.values or ("first", "second")) if new.kind == "choice" else ()
-        new = Fact(id=new.id, name=new.name, kind=new.kind, lifetime=new.lifetime, values=names)
+        new = Fact(id=new.id, name=new.name, kind=new.kind, lifetime=new.lifetime, rewinds=new.rewinds, values=names)
     if new.kind == "count" and all(type(number) is int for number in (new.low, new.high, new.first)):
         if new.low > new.high:
             raise CannotEdit(f"{new.name or new.id} cannot be at least {new.low} and at most {new.high}")

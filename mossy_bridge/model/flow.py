@@ -133,6 +133,8 @@ class Fact(Value, frozen=True, kw_only=True):
     name: Name = ""
     kind: FactKind
     lifetime: Lifetime = "run"
+    rewinds: bool = False
+    """Whether a restart takes it back to what it was at the last arrival or checkpoint."""
     values: tuple[Id, ...] = ()
     low: Amount = 0
     high: Amount = 9

@@ -8,6 +8,7 @@ from msgspec import Struct
 from mossy_bridge.language.evaluation import Change, Test, Vocabulary
 from mossy_bridge.model.flow import PLAYER, Deed, Exit, Flow, Level, Tile
 from mossy_bridge.plan.bodies import Bodies
+from mossy_bridge.play.rewinding import lasting_effects
 
 
 class ReadyExit(Struct, frozen=True):
@@ -51,6 +52,8 @@ class ReadyLevel(Struct, frozen=True):
     source: Level
     opens: Test
     on_arrival: tuple[Change, ...]
+    on_restart: tuple[Change, ...]
+    """Those of them that a restart makes too: all but the changes of facts that rewind."""
     exits: tuple[ReadyExit, ...]
     deeds: tuple[ReadyDeed, ...]
     ways: tuple[Way, ...]
@@ -73,6 +76,7 @@ def ready_level(flow: Flow, level: Level, words: Vocabulary) -> ReadyLevel:
         source=level,
         opens=words.test(level.opens),
         on_arrival=words.changes(level.on_arrival),
+        on_restart=words.changes(lasting_effects(flow.facts, level.on_arrival)),
         exits=exits,
         deeds=tuple(_ready_deed(level, deed, words) for deed in level.deeds if _zone_known(deed.zone, zones)),
         ways=tuple(way for way in _ways(level, words) if {way.start, way.end} <= zones),

@@ -15,8 +15,8 @@ class Landing(Struct, frozen=True):
 
     level: str
     spawn: str
-    restart: bool = False
-    """After ``again`` and ``back``: the respawn point stays, and the level is not asked again whether it opens."""
+    restart: Literal["", "again", "back"] = ""
+    """How a restart came about: the respawn point stays, and the level is not asked again whether it opens."""
     resumes: bool = False
     """The saved game is restored first."""
 
@@ -102,12 +102,12 @@ class Destinations:
     def _again(self, to: Destination, state: State) -> Target:
         if self._levels[state.place].kind != "play":
             return Nowhere("not-play", to)
-        return Landing(state.place, state.respawn, restart=True)
+        return Landing(state.place, state.respawn, restart="again")
 
     def _back(self, to: Destination, state: State) -> Target:
         if state.origin is None:
             return self._otherwise(to, state)
-        return Landing(state.origin.level, state.origin.respawn, restart=True)
+        return Landing(state.origin.level, state.origin.respawn, restart="back")
 
     def _resume(self, to: Destination, state: State) -> Target:
         if not self._resuming:

@@ -9,7 +9,8 @@ from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.board_cursor import tiles_in_reach
 from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit, ReadyLevel, ready_level
 from mossy_bridge.play.destinations import Destinations, Landing, Leads, Nowhere, Target
-from mossy_bridge.play.state import Ended, Move, Origin, Saved, State
+from mossy_bridge.play.rewinding import Rewinding
+from mossy_bridge.play.state import Ended, Move, Origin, RewindPoint, Saved, State
 
 NONE: frozenset[str] = frozenset()
 
@@ -37,6 +38,7 @@ class Rules:
         self._first: Facts = tuple(fact.first for fact in self.flow.facts)
         self._lifetimes = [fact.lifetime for fact in self.flow.facts]
         self._has_visit_facts = "visit" in self._lifetimes
+        self.rewinding = Rewinding(self.flow, self.words)
         deeds = [(level, deed) for level in self.flow.levels for deed in level.deeds]
         self._per_visit = frozenset((level.id, deed.id) for level, deed in deeds if deed.repeats == "visit")
 
@@ -67,10 +69,12 @@ class Rules:
         seen, done = (state.seen, state.done) if kept else (NONE, NONE)
         return self.arrive(State("", "", facts, seen, done, frozenset(), "", None, True, state.saved), landing)
 
-    def arrive(self, state: State, landing: Landing) -> State:
-        """The state after an arrival."""
+    def arrive(self, state: State, landing: Landing, back_to: RewindPoint | None = None) -> State:
+        """The state after an arrival; ``back_to`` is the rewind point that a restart goes back to."""
         name, spawn = landing.level, landing.spawn
         level = self.levels[name]
+        if back_to is not None:
+            state = self.rewinding.back(state, back_to)
         seen = state.seen if name in state.seen else state.seen | {name}
         facts = self.before_arrival(state.facts)
         spent = state.spent - self._per_visit if self._per_visit else state.spent
@@ -78,7 +82,11 @@ class Rules:
         arrived = State(name, zone, facts, seen, state.done, spent, spawn, state.origin, True, state.saved)
         if level.source.kind == "play" and self.flow.saving == "arrival":
             arrived = self._saving(arrived)
-        return arrived._replace(facts=_changed(facts, level.on_arrival)) if level.on_arrival else arrived
+        effects = level.on_arrival if back_to is None else level.on_restart
+        if effects:
+            arrived = arrived._replace(facts=_changed(facts, effects))
+        point = self.rewinding.point(arrived.facts, spent) if back_to is None else back_to
+        return arrived if point is arrived.rewind_point else arrived._replace(rewind_point=point)
 
     def before_arrival(self, facts: Facts) -> Facts:
         """The facts as an arrival finds them, before the level's own effects: those of a visit afresh."""
@@ -112,7 +120,7 @@ class Rules:
         """Whether the exit leads somewhere that can be entered now."""
         match self.target(exit_, state):
             case Landing(level, _, restart):
-                return restart or self.levels[level].opens(state)
+                return bool(restart) or self.levels[level].opens(state)
             case Leads():
                 return True
             case _:
@@ -229,17 +237,29 @@ class Rules:
             respawn=deed.checkpoint or state.respawn,
             arrived=False,
         )
+        if deed.checkpoint:
+            state = state._replace(rewind_point=self.rewinding.point(state.facts, state.spent))
         return self._saving(state) if deed.source.saves and self.flow.saving == "deed" else state
 
     def fire(self, exit_: ReadyExit, state: State) -> State | Ended:
         """What an open exit leads to."""
         target = self.target(exit_, state)
+        back_to = self.rewinds_to(exit_, target, state)
         state = self.on_leaving(exit_, state)
         if isinstance(target, Leads):
             return Ended(target.ending)
         if not isinstance(target, Landing):
             raise ValueError(f"{state.place}.{exit_.source.id} is closed and cannot fire")
-        return self.arrive(self._restored(state) if target.resumes else state, target)
+        return self.arrive(self._restored(state) if target.resumes else state, target, back_to)
+
+    def rewinds_to(self, exit_: ReadyExit, target: Target, state: State) -> RewindPoint | None:
+        """The rewind point that an exit goes back to, which leads to a target in this state; None if it makes no
+        restart, or begins a new run."""
+        if not isinstance(target, Landing) or not target.restart or exit_.source.fresh:
+            return None
+        if target.restart == "again":
+            return state.rewind_point
+        return state.origin.rewind_point if state.origin else None
 
     def on_leaving(self, exit_: ReadyExit, state: State) -> State:
         """The state between an exit's firing and its destination."""
@@ -247,7 +267,7 @@ class Rules:
         if exit_.source.completes and place not in done:
             done = done | {place}
         if self.levels[place].source.kind == "play":
-            origin = Origin(place, state.respawn)
+            origin = Origin(place, state.respawn, state.rewind_point)
         facts = _changed(state.facts, exit_.changes) if exit_.changes else state.facts
         state = state._replace(facts=facts, done=done, origin=origin)
         return self._new_run(state) if exit_.source.fresh else state

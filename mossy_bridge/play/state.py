@@ -10,11 +10,24 @@ Thing = str | DeedPlace
 """What can be missed: a level's id, or a deed."""
 
 
+class RewindPoint(NamedTuple):
+    """What a restart goes back to: the values of the facts that rewind, in the order of the facts, and which of the
+    redone deeds were spent, when the respawn point was last set."""
+
+    facts: Facts
+    spent: frozenset[DeedPlace]
+
+
+NOTHING_REWINDS = RewindPoint((), frozenset())
+"""The only rewind point of a flow in which no fact rewinds."""
+
+
 class Origin(NamedTuple):
-    """The play level most recently left, and the respawn point it had then."""
+    """The play level most recently left, and the respawn and rewind point it had then."""
 
     level: str
     respawn: str
+    rewind_point: RewindPoint = NOTHING_REWINDS
 
 
 class Saved(NamedTuple):
@@ -42,6 +55,7 @@ class State(NamedTuple):
     origin: Origin | None
     arrived: bool
     saved: Saved | None = None
+    rewind_point: RewindPoint = NOTHING_REWINDS
 
 
 class Ended(NamedTuple):

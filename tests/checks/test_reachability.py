@@ -256,6 +256,74 @@ class Reachability(unittest.TestCase):
         self.check("retry-elsewhere", failing(way("again", "far"), more=[far]), "b.die")
         self.check("retry-elsewhere", failing(way("end", "won")))
 
+    def test_what_rewinds_to_no_effect(self):
+        again, oil = {"kind": "again"}, fact("oil:9", rewinds=True)
+
+        def quay(*exits, facts=(oil,)):
+            deeds = [deed("fetch", "add 1 oil")]
+            ends = [way("x", "won", opens="at least 2 oil"), *exits]
+            return flow(play_level("quay", *ends, deeds=deeds), facts=list(facts))
+
+        self.check("rewind-idle", quay(way("fail", again)))
+        found = self.check("rewind-idle", quay(way("round", "quay")), "oil")
+        self.assertIn("nobody is ever sent back by failing", found[0].message)
+        self.check("rewind-idle", found[0].repair.edit(quay(way("round", "quay"))))
+        self.check("rewind-idle", quay(way("fail", again), facts=["oil:9"]))
+        self.check("rewind-idle", quay(way("fail", again, fresh=True)), "oil")
+        key = fact("key", rewinds=True)
+        still = flow(play_level("quay", way("fail", again), way("x", "won", opens="has key"), deeds=[deed("d", "add 1 oil")]),
+                     facts=[key, oil])  # fmt: skip
+        found = self.check("rewind-idle", still, "key")
+        self.assertIn("no restart ever changes it", found[0].message)
+
+    def test_lives_that_come_back(self):
+        again, back, fail = {"kind": "again"}, {"kind": "back"}, {"kind": "fail"}
+        lives = fact("lives:3", initial=3, rewinds=True)
+
+        def cove(*exits, retry=(), facts=(lives,)):
+            over = screen("over", way("x", "won"))
+            on = way("on", "won", opens="at least 1 lives")
+            return flow(play_level("cove", on, *exits), screen("retry", *retry), over, facts=list(facts))
+
+        straight = way("die", again, trigger=fail, effects=["take 1 lives"])
+        found = self.check("lives-come-back", cove(straight), ("cove.die", "lives"))
+        self.assertIn("cove: die changes lives, which failing then takes back", found[0].message)
+        self.check("lives-come-back", cove(straight, facts=[fact("lives:3", initial=3)]))
+        self.check("lives-come-back", cove(way("die", again, trigger=fail, fresh=True, effects=["take 1 lives"])))
+        self.check("lives-come-back", cove(way("die", again, trigger=fail, effects=["set lives to 3"])))
+        leaving = way("die", "retry", trigger=fail, effects=["take 1 lives"])
+        self.check("lives-come-back", cove(leaving, retry=[way("again", back)]), ("cove.die", "lives"))
+        self.check("lives-come-back", cove(leaving, retry=[way("home", "cove")]))
+        plain = way("die", "retry", trigger=fail)
+        paying = [way("again", back, effects=["take 1 lives"]), way("quit", "over")]
+        self.check("lives-come-back", cove(plain, retry=paying), ("retry.again", "lives"))
+        spending = [way("shop", "retry", effects=["take 2 lives"]), way("again", back)]
+        self.check("lives-come-back", cove(plain, retry=spending), ("retry.shop", "lives"))
+        self.check(
+            "lives-come-back", cove(plain, retry=[way("quit", "over", effects=["take 1 lives"]), way("again", back)])
+        )
+
+    def test_what_is_only_half_taken_back(self):
+        again = {"kind": "again"}
+        oil = fact("oil:9", rewinds=True)
+
+        def shed(effects, *more, facts=(oil, "fame:9", "lamp"), ways=None, **fields):
+            ways = [way("fail", again)] if ways is None else ways
+            ends = way("x", "won", opens="at least 2 oil or at least 2 fame or has lamp")
+            deeds = [deed("fetch", *effects, **fields), *more]
+            return flow(play_level("shed", ends, *ways, deeds=deeds), facts=list(facts))
+
+        found = self.check("rewind-half", shed(["add 1 oil", "add 1 fame"]), ("shed.fetch", "fame"))
+        self.assertIn("can be done again after failing, but fame is kept", found[0].message)
+        self.assertEqual([str(move) for move in found[0].route], ["deed shed.fetch", "exit shed.fail"])
+        self.check("rewind-half", shed(["add 1 oil"]))
+        self.check("rewind-half", shed(["add 1 fame"]))
+        self.check("rewind-half", shed(["add 1 oil", "add 1 fame"], ways=[way("round", "shed")]))
+        self.check("rewind-half", shed(["add 1 oil", "gain lamp"]))  # it cannot be had more than once
+        burn = deed("burn", "lose lamp", when="has lamp", repeats="always")
+        self.check("rewind-half", shed(["add 1 oil", "gain lamp"], burn), ("shed.fetch", "lamp"))
+        self.check("rewind-half", shed(["add 1 oil", "add 1 fame"], repeats="visit"))
+
 
 if __name__ == "__main__":
     unittest.main()

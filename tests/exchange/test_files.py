@@ -39,7 +39,8 @@ WHOLE = """{
   "facts": [
     {"id": "clapper", "kind": "flag", "lifetime": "visit", "initial": true},
     {"id": "oil", "name": "Ölflaschen", "kind": "count", "low": 1, "high": 12, "initial": 2},
-    {"id": "tide", "kind": "choice", "values": ["ebb", "flood"], "initial": "flood"}
+    {"id": "tide", "kind": "choice", "values": ["ebb", "flood"], "initial": "flood"},
+    {"id": "coins", "kind": "count", "rewinds": true}
   ],
   "transitions": [
     {"id": "fade", "steps": [{"do": "fade_out", "lasts": 0.4}, {"do": "load", "at": 0.4}]}

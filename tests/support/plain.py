@@ -17,6 +17,7 @@ class Plain:
         self.flow = flow
         self.by_id = {level.id: level for level in flow.levels}
         self.fact = {fact.id: fact for fact in flow.facts}
+        self._redone = self.redone()
         self.too_large = False
         self.states = []
         self.number = {}
@@ -72,15 +73,20 @@ class Plain:
     def _bound(bound, have, number):
         return {"at least": have >= number, "at most": have <= number, "exactly": have == number}[bound]
 
+    def meant(self, e):
+        """Whether an effect names nothing unknown."""
+        fact = self.fact.get(e.fact)
+        if fact is None:
+            return False
+        kinds = {"gain": "flag", "lose": "flag", "turn": "choice", "clear": fact.kind}
+        return fact.kind == kinds.get(e.verb, "count") and (e.verb != "turn" or e.value in fact.values)
+
     def affect(self, s, texts):
         for text in texts:
             e = parse_effect(text)
-            fact = self.fact.get(e.fact)
-            if fact is None:
+            if not self.meant(e):
                 continue
-            kinds = {"gain": "flag", "lose": "flag", "turn": "choice", "clear": fact.kind}
-            if fact.kind != kinds.get(e.verb, "count") or (e.verb == "turn" and e.value not in fact.values):
-                continue
+            fact = self.fact[e.fact]
             value = s["facts"][e.fact]
             if e.verb in ("gain", "lose"):
                 new = e.verb == "gain"
@@ -104,17 +110,36 @@ class Plain:
     def freeze(self, s):
         return (
             s["place"], s["zone"], tuple(s["facts"].items()), frozenset(s["seen"]), frozenset(s["done"]),
-            frozenset(s["spent"]), s["respawn"], s["origin"], s["arrived"],
+            frozenset(s["spent"]), s["respawn"], s["origin"], s["arrived"], s["rewind"],
         )  # fmt: skip
 
     def thaw(self, key):
-        place, zone, facts, seen, done, spent, respawn, origin, arrived = key
+        place, zone, facts, seen, done, spent, respawn, origin, arrived, rewind = key
         return {
             "place": place, "zone": zone, "facts": dict(facts), "seen": set(seen), "done": set(done),
             "spent": set(spent), "respawn": respawn, "origin": origin, "arrived": arrived,
+            "rewind": rewind,
         }  # fmt: skip
 
-    def arrive(self, s, level_id, spawn_id):
+    def redone(self):
+        """The deeds that a restart takes back."""
+        found = set()
+        for level in self.flow.levels:
+            for deed in level.deeds:
+                effects = [parse_effect(text) for text in deed.effects]
+                if deed.repeats == "run" and any(self.meant(e) and self.fact[e.fact].rewinds for e in effects):
+                    found.add((level.id, deed.id))
+        return found
+
+    def take_point(self, s):
+        """What a restart would go back to from now on."""
+        facts = tuple((f.id, s["facts"][f.id]) for f in self.flow.facts if f.rewinds)
+        s["rewind"] = (facts, frozenset(s["spent"]) & frozenset(self._redone))
+
+    def arrive(self, s, level_id, spawn_id, point=None):
+        if point:
+            s["facts"].update(dict(point[0]))
+            s["spent"] = (s["spent"] - self._redone) | point[1]
         level = self.by_id[level_id]
         spawn = next((p for p in level.spawns if p.id == spawn_id), None)
         zones = [z.id for z in level.zones]
@@ -128,7 +153,15 @@ class Plain:
         s["seen"].add(level_id)
         s["respawn"] = spawn_id  # in a restart that is the respawn point there was
         s["arrived"] = True
-        self.affect(s, level.on_arrival)
+        kept = [text for text in level.on_arrival if not (point and self._rewinds(text))]
+        self.affect(s, kept)
+        self.take_point(s)
+        if point:
+            s["rewind"] = point
+
+    def _rewinds(self, text):
+        name = parse_effect(text).fact
+        return name in self.fact and self.fact[name].rewinds
 
     def spawn_named(self, level, name):
         """The spawn point's id, "" for none needed, or None where it is lacking."""
@@ -138,14 +171,14 @@ class Plain:
         return ids[0] if ids else (None if level.kind == "play" else "")
 
     def resolve(self, to, s):
-        """("level", id, spawn, restart), ("end", id), "broken", "closed" or "resume"."""
+        """("level", id, spawn, "", "again" or "back"), ("end", id), "broken", "closed" or "resume"."""
         if to is None:
             return "broken"
         place = self.by_id[s["place"]]
         if to.kind == "level":
             level = self.by_id.get(to.level)
             spawn = self.spawn_named(level, to.spawn) if level and level.ships else None
-            return "broken" if spawn is None else ("level", to.level, spawn, False)
+            return "broken" if spawn is None else ("level", to.level, spawn, "")
         if to.kind == "end":
             return ("end", to.ending) if any(e.id == to.ending for e in self.flow.endings) else "broken"
         if to.kind in ("next", "previous"):
@@ -157,12 +190,12 @@ class Plain:
                 for name in way:
                     if self.by_id[name].kind == "play" and self.by_id[name].ships:
                         spawn = self.spawn_named(self.by_id[name], "")
-                        return "broken" if spawn is None else ("level", name, spawn, False)
+                        return "broken" if spawn is None else ("level", name, spawn, "")
         elif to.kind == "again":
-            return ("level", place.id, s["respawn"], True) if place.kind == "play" else "broken"
+            return ("level", place.id, s["respawn"], "again") if place.kind == "play" else "broken"
         elif to.kind == "back":
             if s["origin"]:
-                return ("level", s["origin"][0], s["origin"][1], True)
+                return ("level", s["origin"][0], s["origin"][1], "back")
         elif to.kind == "resume":
             return "resume"
         return self.resolve(to.otherwise, s) if to.otherwise else "closed"
@@ -204,11 +237,14 @@ class Plain:
     def fire(self, exit_, s):
         leads = self.resolve(exit_.to, s)
         place = self.by_id[s["place"]]
+        point = None
+        if leads[0] == "level" and leads[3] and not exit_.fresh:
+            point = s["rewind"] if leads[3] == "again" else s["origin"][2]
         self.affect(s, exit_.effects)
         if exit_.completes:
             s["done"].add(place.id)
         if place.kind == "play":
-            s["origin"] = (place.id, s["respawn"])
+            s["origin"] = (place.id, s["respawn"], s["rewind"])
         if exit_.fresh:
             for fact in self.flow.facts:
                 if fact.lifetime in ("run", "visit"):
@@ -218,7 +254,7 @@ class Plain:
                 s["seen"], s["done"] = set(), set()
         if leads[0] == "end":
             return ("ENDED", leads[1])
-        self.arrive(s, leads[1], leads[2])
+        self.arrive(s, leads[1], leads[2], point)
         return self.freeze(s)
 
     def moves(self, key):
@@ -249,6 +285,7 @@ class Plain:
                     n["spent"].add((level.id, deed.id))
                 if deed.checkpoint in [p.id for p in level.spawns]:
                     n["respawn"] = deed.checkpoint
+                    self.take_point(n)
                 n["arrived"] = False
                 found.append((f"deed {level.id}.{deed.id}", self.freeze(n), False, False, None))
         for exit_ in level.exits:
@@ -299,6 +336,7 @@ class Plain:
         s = {
             "place": "", "zone": "", "facts": {f.id: f.first for f in self.flow.facts}, "seen": set(),
             "done": set(), "spent": set(), "respawn": "", "origin": None, "arrived": True,
+            "rewind": ((), frozenset()),
         }  # fmt: skip
         self.arrive(s, start.id, spawn)
         self._number(self.freeze(s), None)

@@ -21,8 +21,14 @@ EFFECTS = [
 class _Maker:
     """Makes the parts of one flow."""
 
-    def __init__(self, seed, growing=False, gathering=False, roaming=False, tangled=False):
+    def __init__(
+        self, seed, growing=False, gathering=False, roaming=False, tangled=False, rewinding=False, dropping=False
+    ):
         self.rng = Random(seed)
+        self.rewinding = rewinding
+        """Whether most facts rewind, one can fail everywhere, and keys are spent."""
+        self.dropping = dropping
+        """Whether there is mostly no way back from one level to the one before."""
         self.growing = growing
         """Whether conditions mostly ask for things, and effects mostly give them."""
         self.gathering = gathering
@@ -133,8 +139,10 @@ class _Maker:
         }
 
     def roads(self, name):
-        """Ways to the levels beside a level that ask for nothing."""
+        """Ways to the levels beside a level: such that ask for nothing, a chain, or a drop."""
         at = self.names.index(name)
+        if self.dropping:
+            return self.drop(at)
         if self.tangled:
             return self.chain(at)
         beside = [other for other in (at - 1, at + 1) if self.roaming and 0 <= other < len(self.names)]
@@ -143,6 +151,14 @@ class _Maker:
             for other in beside
             if self.chance(0.85)
         ]
+
+    def drop(self, at):
+        """The way on to the level behind, or from the last one into an ending."""
+        last = at == len(self.names) - 1
+        on = {"kind": "end", "ending": "e0"} if last else {"level": self.names[at + 1], "spawn": self.rarely("", "q")}
+        keys = self.rng.choice(["has f0", "has f1", "at least 1 n0", "at least 2 n0", "has f0 and has f1"])
+        opens = keys if last else self.condition(0.15)
+        return [{"id": "r0", "trigger": {"kind": "choose"}, "opens": opens, "to": on}]
 
     def chain(self, at):
         """The way on to the level behind, or from the last one into an ending; and mostly an exit that begins a new run
@@ -166,6 +182,9 @@ class _Maker:
     def deed(self, name):
         if self.gathering:
             return self.find(name)
+        if self.dropping and self.chance(0.7):
+            effect = self.rng.choice(["gain f0", "gain f1", "add 1 n0", "add 1 n0"])
+            return {"id": name, "effects": [effect], "checkpoint": self.rarely("", "q")}
         return {
             "id": name,
             "zone": self.rarely("", "low", "gone", portion=0.2),
@@ -192,8 +211,14 @@ class _Maker:
             for start, end in (pairs if len(zones) > 1 or self.chance(0.1) else [])
         ]
 
+    def other_exits(self):
+        """How many exits a level may have beside its roads."""
+        if self.dropping:
+            return [0, 0, 0, 1]
+        return [1, 2] if self.roaming else [1, 2, 3, 3, 4]
+
     def level(self, name):
-        kind = "play" if name == "lb" else self.rng.choice(["play", "play", "play", "screen", "board"])
+        kind = "play" if name == "lb" or self.dropping else self.rng.choice(["play", "play", "play", "screen", "board"])
         zones = self.rng.choice([[], [], ["low"], ["low", "high"], ["low", "high"]])
         tiles = [self.tile(f"t{n}") for n in range(self.rng.randint(0, 3))] if kind == "board" else []
         return {
@@ -212,7 +237,7 @@ class _Maker:
                 self.deed(f"d{n}") for n in range(self.rng.choice([0, 0, 1, 1] if self.roaming else [0, 1, 1, 2, 2]))
             ],
             "exits": [
-                *(self.exit(f"x{n}") for n in range(self.rng.choice([1, 2] if self.roaming else [1, 2, 3, 3, 4]))),
+                *(self.exit(f"x{n}") for n in range(self.rng.choice(self.other_exits()))),
                 *self.roads(name),
             ],
             "tiles": tiles,
@@ -239,9 +264,37 @@ class _Maker:
             for name, after in zip(names, [*names[1:], names[0]], strict=True)
         ]  # fmt: skip
 
+    def failing(self):
+        """Ways to fail in a level, and at times a lock that spends its key."""
+        straight_back = [] if self.growing and self.chance(0.7) else [{"kind": "back"}]
+        to = self.rng.choice([{"level": "retry"}] * 4 + [{"kind": "again"}] * 2 + straight_back)
+        yield {"id": "fail", "trigger": {"kind": self.rarely("fail", "choose")}, "to": to,
+               "effects": self.effects(1) if self.chance(0.2) else [], "fresh": self.chance(0.03)}  # fmt: skip
+        if self.chance(0.1 if self.dropping else 0.4):
+            key, spend = self.rng.choice([("has f0", "lose f0"), ("has f1", "lose f1"), ("at least 1 n0", "take 1 n0")])
+            lock = {"id": "lock", "trigger": {"kind": "choose"}, "to": self.destination()}
+            yield lock | ({"opens": key, "effects": [spend]} if not self.growing else {"opens": key})
+
+    def retry(self):
+        """The screen on which one finds oneself after failing."""
+        back = {"kind": "back", "otherwise": self.destination(0)} if self.chance(0.3) else {"kind": "back"}
+        exits = [{"id": "again", "trigger": {"kind": self.rarely("choose", "auto", portion=0.2)}, "to": back,
+                  "effects": self.effects(1) if self.chance(0.2) else []}]  # fmt: skip
+        if self.chance(0.4):
+            exits.append(
+                {"id": "out", "trigger": {"kind": "choose"}, "fresh": self.chance(0.4), "to": self.destination()}
+            )
+        return {"id": "retry", "kind": "screen", "exits": exits,
+                "on_arrival": self.effects(1) if self.chance(0.15) else [],
+                "deeds": [self.deed("mend")] if self.chance(0.15) else []}  # fmt: skip
+
     def levels(self):
         """The levels, and at times a ring, with a way into it."""
         found = [self.level(name) for name in self.names]
+        if self.rewinding:
+            for level in found:
+                level["exits"] += self.failing() if level["kind"] == "play" else ()
+            found.append(self.retry())
         if self.chance(0.12):
             ring = self.ring()
             into = {"id": "ring", "trigger": {"kind": "choose"}, "opens": self.condition(0.3), "to": {"level": "ra"}}
@@ -269,6 +322,7 @@ class _Maker:
             if self.growing
             else ["visit", "run", "run", "profile"]
         )
+        lifetimes += ["run"] * 8 if self.rewinding else []
         return {
             "mossy_bridge": 1,
             "start": {"level": "la", "spawn": self.rarely("", "q", portion=0.05)},
@@ -291,6 +345,13 @@ class _Maker:
             "levels": self.levels(),
             "promises": [self.promise(f"v{n}") for n in range(rng.randint(0, 2))],
         }
+
+    def flow_that_rewinds(self):
+        """A flow in which most facts that last a run rewind."""
+        tree = self.flow()
+        for fact in tree["facts"]:
+            fact["rewinds"] = fact["lifetime"] == "run" and self.chance(0.8)
+        return tree
 
 
 def random_flow(seed):
@@ -319,7 +380,15 @@ def tangled_flow(seed):
     return flow_from_tree(_Maker(seed, growing=seed % 3 == 0, tangled=True).flow())
 
 
-MAKERS = (random_flow, growing_flow, gathering_flow, roaming_flow, tangled_flow)
+def rewinding_flow(seed):
+    """The flow of a seed, of one of the kinds before, in which failing takes back most facts."""
+    gathering = {"growing": True, "gathering": True}
+    kinds = ({}, {"growing": True}, gathering, {"growing": seed % 2 == 0, "roaming": True}, {"tangled": True},
+             {"growing": True, "dropping": True}, gathering | {"dropping": True}, {"dropping": True})  # fmt: skip
+    return flow_from_tree(_Maker(seed, rewinding=True, **kinds[seed % len(kinds)]).flow_that_rewinds())
+
+
+MAKERS = (random_flow, growing_flow, gathering_flow, roaming_flow, tangled_flow, rewinding_flow)
 
 
 def flows():
@@ -327,9 +396,10 @@ def flows():
     return st.integers(0, 2**48).map(random_flow)
 
 
-def three_kinds(count):
-    """For each of so many seeds a flow of each of three kinds."""
+def four_kinds(count):
+    """For each of so many seeds a flow of each of four kinds."""
     for seed in range(count):
         yield random_flow(seed)
         yield growing_flow(seed)
         yield gathering_flow(seed)
+        yield rewinding_flow(seed)

@@ -7,7 +7,7 @@ hold, some never, and some updates change nothing. Linear in the transitions.
 
 from mossy_bridge.reach.system.guards import ALWAYS, Cubes
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph
-from mossy_bridge.reach.system.updates import Assign, Update
+from mossy_bridge.reach.system.updates import Assign, Copy, Update
 
 
 class Constants:
@@ -15,6 +15,8 @@ class Constants:
 
     def __init__(self, program: ProgramGraph):
         self._program = program
+        copies = program.layout.copies
+        self._taken_back = copies["now"].mask if copies else 0
         self.never_enabled = [False] * len(program.transitions)
         """For each transition whether its guard holds in no state."""
         self._constant: list[tuple[int, int]] = []
@@ -22,17 +24,18 @@ class Constants:
         for _ in range(2):  # the second time without what the first has shown to be impossible
             self._find_unchanged()
             self.never_enabled = list(map(self._never_holds, program.transitions))
-        if program.visiting.clear & ~self._constant[0][0]:
+        if program.updates.visiting.clear & ~self._constant[0][0]:
             self._find_unchanged_in_visits()
             self.never_enabled = list(map(self._never_holds, program.transitions))
 
     def _find_unchanged(self) -> None:
-        """What no possible transition changes is constant everywhere."""
+        """What no possible transition changes is constant everywhere. What a restart takes back is as it was earlier,
+        so it is constant if nothing else changes it."""
         start = self._program.start[1] if self._program.start else 0
         changed = 0
         for transition, never in zip(self._program.transitions, self.never_enabled, strict=True):
             if transition.update and not never:
-                changed |= _changed(transition.update, start)
+                changed |= _changed(transition.update, start, self._taken_back)
         self._constant = [(~changed, start & ~changed)] * max(1, len(self._program.locations))
 
     def _never_holds(self, transition: GuardedTransition) -> bool:
@@ -45,11 +48,14 @@ class Constants:
         """Adds facts of a visit in the levels where nothing changes them."""
         program = self._program
         fixed, value = self._constant[0]
-        visit, first = program.visiting.clear & ~fixed, program.visiting.set
-        changed = {level.id: _changed(program.arriving(level.id), first) for level in program.rules.flow.levels}
+        visit, first = program.updates.visiting.clear & ~fixed, program.updates.visiting.set
+        back = self._taken_back
+        changed = {
+            level.id: _changed(program.updates.arriving(level.id), first, back) for level in program.rules.flow.levels
+        }
         for transition in program.transitions:
             if transition.target != ENDING and not transition.crosses:
-                changed[program.locations[transition.location].place] |= _changed(transition.update, first)
+                changed[program.locations[transition.location].place] |= _changed(transition.update, first, back)
         for number, location in enumerate(program.locations):
             steady = visit & ~changed[location.place]
             self._constant[number] = fixed | steady, value | first & steady
@@ -74,9 +80,12 @@ class Constants:
         return True
 
 
-def _changed(update: Update, vector: int) -> int:
-    """The bits that an update may make other than they are in a vector."""
+def _changed(update: Update, vector: int, taken_back: int) -> int:
+    """The bits that an update may make other than they are in a vector, but for those that it only takes back."""
     found = 0
     for part in update:
-        found |= part.applied(vector) ^ vector if isinstance(part, Assign) else part.field.mask
+        if isinstance(part, Copy):
+            found |= part.targets & ~taken_back
+        else:
+            found |= part.applied(vector) ^ vector if isinstance(part, Assign) else part.field.mask
     return found

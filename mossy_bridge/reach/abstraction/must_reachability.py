@@ -29,6 +29,7 @@ class MustReachability:
         for bits, in_play in zip(self._reachable(), self._in_play, strict=True):
             everywhere &= bits if in_play else -1
         self.never_missed = {thing for thing, bit in self._bit.items() if everywhere & bit}
+        self.never_missed -= program.cone.points.may_come_back_spent
         """Levels and deeds that are reachable from everywhere."""
         self.landmarks = self._find_landmarks()
         """The levels through which every route to an ending leads: never missed, if an ending is reachable at all. If

@@ -67,6 +67,7 @@ class Missable:
         if graph.restarts.any():
             return shut
         open_ = set(sets.things_in(sets.at_start(graph.starts)))  # what is closed at the start is not opened again
+        open_.update(sets.redone)  # but for what a restart takes back
         return [thing for thing in shut if thing in open_]
 
     def routes_leaving_open(self, things: Sequence[Thing], goals: Callable[[int], Bools]) -> dict[int, Loss]:

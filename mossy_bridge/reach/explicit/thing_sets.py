@@ -8,12 +8,13 @@ connected components, in the order of their layers. ``O(edges x things / 64)``.
 from collections.abc import Collection, Iterable, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.arrays import Bools, Numbers, Vectors, or_into
 from mossy_bridge.reach.explicit.lookahead import Lookahead
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
-from mossy_bridge.reach.system.guards import machine_words
+from mossy_bridge.reach.system.guards import cube_fits, machine_words
 
 
 class ThingSets:
@@ -48,6 +49,20 @@ class ThingSets:
             else:
                 self._doing[graph.transitions_doing.get(thing, []), at // 64] |= bit
         self._closing |= self._doing
+        self._of_redone, self._undone = self._redone_deeds()
+
+    def _redone_deeds(self) -> tuple[Vectors, Vectors]:
+        """The deeds that a restart takes back, and for each state those of them that are not spent there: no route
+        tells that, but the state itself does."""
+        graph, copies = self._graph, self._graph.system.layout.copies
+        spent = copies["now"].spent if copies else {}
+        redone = {
+            at: spent[thing] for at, thing in enumerate(self.things) if not isinstance(thing, str) and thing in spent
+        }
+        undone = np.zeros((len(graph) if redone else 0, self._columns), dtype=np.uint64)
+        for at, bit in redone.items():
+            undone[cube_fits(graph.vectors, bit, 0), at // 64] |= np.uint64(1 << at % 64)
+        return self._set(list(redone)), undone
 
     def _set(self, indices: Sequence[int] | range) -> Vectors:
         found = np.zeros(self._columns, dtype=np.uint64)
@@ -74,14 +89,23 @@ class ThingSets:
             self._open_at_start & ~self._set([at for at, thing in enumerate(self.things) if thing == one])
             for one in begun
         ]
-        return np.array(found, dtype=np.uint64).reshape(-1, self._columns)
+        return self._as_the_states_say(np.array(found, dtype=np.uint64).reshape(-1, self._columns), roots)
+
+    @property
+    def redone(self) -> list[Thing]:
+        """The deeds that a restart takes back."""
+        return self.things_in(self._of_redone[None])
+
+    def _as_the_states_say(self, opened: Vectors, states: NDArray[np.integer]) -> Vectors:
+        """What is open in states, with the deeds that a restart takes back as these say."""
+        return opened & ~self._of_redone | self._undone[states] if len(self._undone) else opened
 
     def after(self, opened: Vectors, edges: Numbers) -> Vectors:
         """What is open after edges into states, given what was open before."""
         graph = self._graph
         found = np.where(graph.restarts[edges, None], opened | self._open_again, opened)
         found &= ~self._closing[graph.transition[edges]]
-        return found
+        return self._as_the_states_say(found, graph.target[edges])
 
     def possible(self) -> Vectors:
         """For each strongly connected component what is reachable from it in the same run: within one, whatever is

@@ -5,13 +5,15 @@ Such a state lacks a hitting set of the minimal basis of its discrete part
 the maximal states that are reachable without it are searched for.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
+from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from mossy_bridge.reach.monotone.antichain_search import Discrete, MaximalStates, maximal_states
 from mossy_bridge.reach.monotone.backward_coverability import MinimalBases
 from mossy_bridge.reach.monotone.lower_bounds import LowerBounds
+from mossy_bridge.reach.monotone.monotonicity import monotone_parts
 from mossy_bridge.reach.monotone.regression_astar import GivenUp
 from mossy_bridge.reach.monotone.shortest_routes import ShortestRoutes
 from mossy_bridge.reach.system.program_graph import Stopper
@@ -50,22 +52,47 @@ class TrapSearch:
         for hitting_set, discretes in hitting_sets.items():
             without, complete = self._without(hitting_set)
             known = known and complete
-            lacking = discretes & without.antichains.keys()
-            if lacking and bases.exact:
-                number = next(n for n, state in enumerate(without.states) if without.split(*state)[0] in lacking)
-                return Trap(self._route_since_restart(without, number), bases, hitting_sets, whole)
-            known = known and not lacking
+            lacking = self._lacking(without, hitting_set, discretes)
+            if lacking is not None and bases.exact:
+                return Trap(self._route_since_restart(without, lacking), bases, hitting_sets, whole)
+            known = known and lacking is None
         return False if known else None
 
     def _without(self, hitting_set: int) -> tuple[MaximalStates, bool]:
-        """The maximal states reachable without any bit of a hitting set in the last run, and whether these are all."""
+        """The maximal states reachable without any bit of a hitting set in the last run, and whether these are all.
+        What of it rewinds may be had on the way and lost again, so there it does not count as monotone."""
         if not hitting_set:
             return self._maximal, self._maximal.complete
+        taken_back, monotone = self._taken_back(hitting_set), self._maximal.monotone
+        if taken_back:
+            monotone = monotone_parts(self._program, but=taken_back).bits & monotone
+            hitting_set &= monotone
         begun = [state for state in self._maximal.restarted if not state[1] & hitting_set]
         start = self._quotient.start
         starts = [start] if start and not start[1] & hitting_set else []
-        found = maximal_states(self._quotient, self._maximal.monotone, self._stop, [*starts, *begun], hitting_set)
+        found = maximal_states(self._quotient, monotone, self._stop, [*starts, *begun], hitting_set)
         return found, found.complete and len(begun) == len(self._maximal.restarted)
+
+    def _lacking(self, found: MaximalStates, hitting_set: int, discretes: Container[Discrete]) -> int | None:
+        """A state that was found with one of some discrete parts, and without any bit of a hitting set."""
+        discrete_bits = ~self._maximal.monotone
+        for number, (location, vector) in enumerate(found.states):
+            if not vector & hitting_set and (location, vector & discrete_bits) in discretes:
+                return number
+        return None
+
+    def _taken_back(self, bits: int) -> frozenset[str]:
+        """The facts that rewind, some bit of which, or of a deed that changes them, is among some bits."""
+        found: set[str] = set()
+        for copy in self._program.layout.copies.values():
+            found.update(fact for fact, field in copy.facts.items() if field.mask & bits)
+            deeds = (
+                self._program.rules.levels[level].source.deed(name)
+                for (level, name), bit in copy.spent.items()
+                if bit & bits
+            )
+            found.update(parse_effect(text).fact for deed in deeds if deed for text in deed.effects)
+        return frozenset(found)
 
     def _route_since_restart(self, found: MaximalStates, number: int) -> Route:
         """The route into a state of a search that also began where new runs do."""
@@ -89,7 +116,9 @@ class TrapSearch:
         sure = trap.whole and len(smallest) == len(trap.hitting_sets) and not self._maximal.restarted
         found = [SomeRoute(trap.route)]
         for hitting_set in smallest:
-            sure = sure and not hitting_set & counts
+            sure = sure and not hitting_set & counts and not self._taken_back(hitting_set)
+            if self._taken_back(hitting_set):
+                continue
             try:
                 route = routes.route_lacking(hitting_set, self._in_play(trap.hitting_sets[hitting_set]))
                 found += [] if route is None else [SomeRoute(route)]

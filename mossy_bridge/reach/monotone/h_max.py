@@ -13,7 +13,7 @@ from heapq import heappop, heappush
 from mossy_bridge.reach.monotone.antichain_search import Discrete
 from mossy_bridge.reach.monotone.regression import RegressionEdge, RegressionGraph
 from mossy_bridge.reach.system.program_graph import GuardedTransition, PackedState, ProgramGraph
-from mossy_bridge.reach.system.updates import Assign, Shift, Update, single_bits, weakest_precondition
+from mossy_bridge.reach.system.updates import Assign, Copy, Shift, Update, single_bits, weakest_precondition
 
 Weight = Callable[[GuardedTransition], int]
 """What a transition costs; not less than nothing."""
@@ -135,6 +135,10 @@ def _gives(update: Update, monotone: int) -> list[tuple[int, int]]:
     """The monotone bits that an update may give, each with the bit that must be had before, if any."""
     touched = 0
     for part in update:
-        touched |= part.set if isinstance(part, Assign) else part.field.mask if isinstance(part, Shift) else 0
+        match part:
+            case Assign(set=bits) | Copy(targets=bits):
+                touched |= bits
+            case Shift(field=field):
+                touched |= field.mask
     found = ((bit, weakest_precondition(update, bit)) for bit in single_bits(touched & monotone))
     return [(bit, before) for bit, before in found if before is not None and before != bit]

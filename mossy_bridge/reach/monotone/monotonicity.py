@@ -9,10 +9,15 @@ those of the lesser. Then each move of the lesser is enabled in the greater and 
 is a deed that the greater has done already, and then it leads to a state no greater than the greater state as it
 stands.
 
-There are four exceptions. Whatever decides whether an exit is *forced* is not monotone, since a forced exit takes
+What rewinds may be lost by a restart, but with all of a state's rewind points counted in (the copies in the vector),
+this too leads from a greater state to a greater one. To have done a deed implies having its gains in each copy, as a
+restart takes back both.
+
+There are five exceptions. Whatever decides whether an exit is *forced* is not monotone, since a forced exit takes
 all other moves away. Facts of a visit are not, since they fall. Deeds done once that also change something else, are
 checkpoints or save are not. And a count that deeds done once add to must have no other change, nor outlive the run:
-only then having done the deed shows in the count.
+only then having done the deed shows in the count. Nor may such a count last where the deed is taken back, for then
+it can be added to over and over.
 """
 
 from collections import defaultdict
@@ -28,9 +33,10 @@ from mossy_bridge.model.flow import Deed, Fact, Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace
 from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.rewind_points import RewindPoints
 
 Name = tuple[Literal["fact", "seen", "done"], str]
-Source = Literal["deed of a run", "deed of a visit", "other"]
+Source = Literal["deed of a run", "deed taken back", "deed of a visit", "other"]
 
 
 @dataclass(frozen=True)
@@ -49,18 +55,21 @@ class MonotoneParts:
         return all(positive or name not in groups[what] for (what, name), positive in _asked_by(condition))
 
 
-def monotone_parts(program: ProgramGraph, also: Iterable[str] = ()) -> MonotoneParts:
-    """The monotone parts of a flow, and of some more conditions."""
+def monotone_parts(program: ProgramGraph, also: Iterable[str] = (), but: Container[str] = frozenset()) -> MonotoneParts:
+    """The monotone parts of a flow, and of some more conditions, ``but`` for some facts."""
     flow, layout = program.rules.flow, program.layout
     texts = {*_conditions(flow), *also}
     against = {name for text in texts for name, positive in _asked_by(text) if not positive}
     against |= {name for text in _forcing_conditions(program.rules) for name, _ in _asked_by(text)}
-    changes = _changes(flow)
+    changes = _changes(flow, program.cone.points)
     monotone_codings = {name for name, field in layout.facts.items() if field.coding in ("bit", "unary")}
     facts = frozenset(
         f.id
         for f in flow.facts
-        if f.id in monotone_codings and ("fact", f.id) not in against and _monotone(f, changes[f.id])
+        if f.id in monotone_codings
+        and f.id not in but
+        and ("fact", f.id) not in against
+        and _monotone(f, changes[f.id])
     )
     seen = frozenset(name for name in layout.seen if ("seen", name) not in against)
     done = frozenset(name for name in layout.done if ("done", name) not in against)
@@ -69,6 +78,9 @@ def monotone_parts(program: ProgramGraph, also: Iterable[str] = ()) -> MonotoneP
     )
     bits = sum(layout.facts[name].mask for name in facts) + sum(layout.seen[name] for name in seen)
     bits += sum(layout.done[name] for name in done) + sum(layout.spent[name] for name in deeds if name in layout.spent)
+    for copy in (copy for name, copy in layout.copies.items() if name != "now"):
+        bits += sum(field.mask for name, field in copy.facts.items() if name in facts)
+        bits += sum(bit for deed, bit in copy.spent.items() if deed in deeds)
     return MonotoneParts(facts, seen, done, deeds, bits)
 
 
@@ -126,21 +138,31 @@ def _forcing_conditions(rules: Rules) -> set[str]:
     return found | ({level.opens for level in rules.flow.levels} if along else set())
 
 
-def _changes(flow: Flow) -> dict[str, set[tuple[str, Source]]]:
+def _changes(flow: Flow, points: RewindPoints) -> dict[str, set[tuple[str, Source]]]:
     """The verbs that change each fact, and what they belong to."""
     found: dict[str, set[tuple[str, Source]]] = defaultdict(set)
     texts: dict[Source, set[str]] = {"deed of a run": set(), "deed of a visit": set(), "other": set()}
+    taken_back: set[str] = set()
+    """The effects of deeds that a restart takes back."""
     sources: dict[str, Source] = {"always": "other", "run": "deed of a run", "visit": "deed of a visit"}
     for level in flow.levels:
         texts["other"].update(level.on_arrival)
         for exit_ in level.exits:
             texts["other"].update(exit_.effects)
         for deed in level.deeds:
-            texts[sources[deed.repeats]].update(deed.effects)
+            if (level.id, deed.id) in points.redone:
+                taken_back.update(deed.effects)
+            else:
+                texts[sources[deed.repeats]].update(deed.effects)
+    for effect in map(parse_effect, taken_back):
+        found[effect.fact].add((effect.verb, "deed of a run" if effect.fact in points.facts else "deed taken back"))
     for source, effects in texts.items():
         for effect in map(parse_effect, effects):
             found[effect.fact].add((effect.verb, source))
     return found
+
+
+_ADDED_AGAIN: set[tuple[str, Source]] = {("add", "deed of a visit"), ("add", "deed taken back")}
 
 
 def _monotone(fact: Fact, changes: set[tuple[str, Source]]) -> bool:
@@ -148,7 +170,7 @@ def _monotone(fact: Fact, changes: set[tuple[str, Source]]) -> bool:
         return False
     if fact.kind == "flag":
         return all(verb == "gain" for verb, _ in changes)
-    if any(verb not in ("add", "raise") for verb, _ in changes) or ("add", "deed of a visit") in changes:
+    if any(verb not in ("add", "raise") for verb, _ in changes) or not changes.isdisjoint(_ADDED_AGAIN):
         return False
     return ("add", "deed of a run") not in changes or (changes == {("add", "deed of a run")} and fact.lifetime == "run")
 

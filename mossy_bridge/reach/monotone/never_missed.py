@@ -20,7 +20,9 @@ from mossy_bridge.reach.system.updates import single_bits
 def never_missed(bounds: LowerBounds, bases: Mapping[Discrete, Iterable[int]] | None) -> set[Thing]:
     """The levels and deeds that are proved never to be missed. ``bases`` are, if they are known, the minimal sets of
     monotone bits with which one is not stuck, for discrete parts from which the lower bound reaches no ending."""
-    return _Proof(bounds, bases).never_missed() if bounds.complete else set()
+    if not bounds.complete:
+        return set()
+    return _Proof(bounds, bases).never_missed() - bounds.system.program.cone.points.may_come_back_spent
 
 
 class _Proof:
@@ -128,6 +130,8 @@ class History:
         layout = program.layout
         visited = {name: layout.seen.get(name, 0) | layout.done.get(name, 0) for name in layout.seen | layout.done}
         marks: dict[Thing, int] = visited | {deed: mark for deed, mark in layout.spent.items() if deed in self.bit}
+        self._redone = sum(self.bit[deed] for deed in program.cone.points.redone)
+        """The deeds that a restart may take back: open wherever they are not surely spent."""
         self._marks = {one: (mark, self.bit[thing]) for thing, mark in marks.items() for one in single_bits(mark)}
         self._marking = sum(marks.values())
         self._last, self._shown = 0, 0
@@ -136,6 +140,10 @@ class History:
     def _deed(self, transition: GuardedTransition) -> int:
         move = transition.move
         return self.bit.get((move.level, move.thing), 0) if move.kind == "deed" else 0
+
+    def _closed_by(self, transition: GuardedTransition) -> int:
+        """The deed that is surely not open any more after a transition."""
+        return self._deed(transition) & ~self._redone
 
     def shown_by(self, vector: int) -> int:
         """The levels and deeds that a vector itself says are not open any more."""
@@ -160,7 +168,8 @@ class History:
                 if target is None:
                     continue
                 transition = self._transitions[number]
-                bits = (found[here] | (self._open_again if transition.restarts else 0)) & ~self._deed(transition)
+                again = self._open_again if transition.restarts else 0
+                bits = (found[here] | again) & ~self._closed_by(transition)
                 if transition.crosses:
                     bits &= ~self._of_location[target[0]]
                 known = found.get(target)

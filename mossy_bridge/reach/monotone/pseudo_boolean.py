@@ -6,19 +6,24 @@ deed not counted*: a need consists of thresholds, and of deeds that do not count
 two needs the one that consists of fewer of both is easier to meet. (Three bells after ringing one need two others
 before; if that one has been rung already, three are needed.)
 
+A tally that rewinds is one tally for each of its copies, which the copies of its deeds determine; what copies the one
+copies the other, and what does not count towards it.
+
 A lower bound, put together from several states, may show more of a tally than its deeds do; :meth:`Tallies.consistent`
 makes of it a state that there might be.
 """
 
-from itertools import combinations
+from collections.abc import Iterator, Mapping
+from itertools import combinations, count
 
 from msgspec import Struct
 
 from mossy_bridge.language.parsing import parse_effect
+from mossy_bridge.play.state import DeedPlace
 from mossy_bridge.reach.monotone.antichain import MinimalSets
-from mossy_bridge.reach.system.state_vector import BITS, Field
+from mossy_bridge.reach.system.state_vector import BITS, Field, VectorLayout
 from mossy_bridge.reach.system.transition_system import TransitionSystem
-from mossy_bridge.reach.system.updates import single_bits, weakest_precondition
+from mossy_bridge.reach.system.updates import Copy, single_bits, weakest_precondition
 
 
 class Share(Struct, frozen=True):
@@ -80,24 +85,31 @@ class Tallies:
         fields = {
             name: field for name, field in layout.facts.items() if field.mask & monotone and field.coding == "unary"
         }
-        shares: dict[str, dict[int, int]] = {}
+        shares: dict[str, dict[DeedPlace, int]] = {}
         for level in flow.levels:
             for deed in level.deeds if fields else ():
-                spent = layout.spent.get((level.id, deed.id), 0) if deed.repeats == "run" else 0
-                for effect in map(parse_effect, deed.effects) if spent else ():
+                place = level.id, deed.id
+                counted = deed.repeats == "run" and place in layout.spent
+                for effect in map(parse_effect, deed.effects) if counted else ():
                     if effect.verb == "add" and effect.fact in fields:
                         steps = shares.setdefault(effect.fact, {})
-                        steps[spent] = steps.get(spent, 0) + effect.number
-        free = layout.width * BITS
+                        steps[place] = steps.get(place, 0) + effect.number
+        free = count(layout.width * BITS)
         self._all: list[Tally] = []
+        self._copies: list[list[Tally]] = []
+        """The copies of each tally that rewinds."""
         for fact in flow.facts:
             found = []
-            for spent, adds in shares.get(fact.id, {}).items():
-                found.append(Share(spent, adds, 1 << free if spent & monotone else 0))
-                free += 1
-            if found:
-                field = fields[fact.id]
-                self._all.append(Tally(field, field.bits(fact.first).bit_count(), tuple(found)))
+            begun = fields[fact.id].bits(fact.first).bit_count() if fact.id in shares else 0
+            for field, spent in _copies_of(fact.id, layout) if fact.id in shares else ():
+                apart = (1 << next(free) if spent[place] & monotone else 0 for place in shares[fact.id])
+                pairs = zip(shares[fact.id].items(), apart, strict=True)
+                whole = tuple(Share(spent[place], steps, bit) for (place, steps), bit in pairs)
+                found.append(Tally(field, begun, whole))
+            self._all += found
+            self._copies += [found] if len(found) > 1 else []
+        self._whole: dict[Copy, Copy] = {}
+        """Copying parts of updates that copy what does not count, too."""
         self.apart = sum(tally.apart for tally in self._all)
         """All bits that say in a need that a deed does not count; they lie above all others."""
 
@@ -138,6 +150,10 @@ class Tallies:
         update = self._transitions[transition].update
         if not self._all:
             return weakest_precondition(update, need)
+        if self._copies and any(isinstance(part, Copy) for part in update):
+            whole = tuple(self._with_apart(part) if isinstance(part, Copy) else part for part in update)
+            left = weakest_precondition(whole, need)
+            return None if left is None else self._possible(left)
         deed = self._deed(transition)
         kept = need & self.apart
         need &= ~self.apart
@@ -153,6 +169,21 @@ class Tallies:
         left = weakest_precondition(update, need)
         return None if left is None else self._possible(left | kept)
 
+    def _with_apart(self, part: Copy) -> Copy:
+        """A copying part that also copies which deeds do not count."""
+        if part not in self._whole:
+            moves, targets = list(part.moves), part.targets
+            for copies in self._copies:
+                sources = {tally.field.mask: tally for tally in copies}
+                for tally in copies:
+                    if tally.field.mask & part.targets:
+                        targets |= tally.apart
+                        source = sources[part.copied_from(tally.field.mask)]
+                        for one, other in zip(source.shares, tally.shares, strict=True):
+                            moves.append((one.apart, other.apart.bit_length() - one.apart.bit_length()))
+            self._whole[part] = Copy(tuple(moves), targets)
+        return self._whole[part]
+
     def _deed(self, transition: int) -> int:
         move = self._transitions[transition].move
         return self._layout.spent.get((move.level, move.thing), 0) if move.kind == "deed" else 0
@@ -166,3 +197,11 @@ class Tallies:
             elif need & tally.apart and need & tally.field.mask & ~tally.bits(-1, need):
                 return None
         return need
+
+
+def _copies_of(fact: str, layout: VectorLayout) -> Iterator[tuple[Field, Mapping[DeedPlace, int]]]:
+    """The fields of a fact, one for each copy if it rewinds, with the bits of the deeds that go with it."""
+    yield layout.facts[fact], layout.spent
+    for name, copy in layout.copies.items():
+        if name != "now" and fact in copy.facts:
+            yield copy.facts[fact], copy.spent

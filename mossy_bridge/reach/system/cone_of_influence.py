@@ -20,6 +20,7 @@ from mossy_bridge.model.sequence import first_play_level
 from mossy_bridge.play.compiled_level import ReadyLevel
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace, Origin, State
+from mossy_bridge.reach.system.rewind_points import rewind_points
 
 _FALLING = frozenset({"take", "set", "lower", "clear", "lose", "turn"})
 
@@ -54,7 +55,8 @@ class ConeOfInfluence:
         self.facts = asked.facts
         self.seen, self.done = asked.seen | _begun_again(flow), asked.done
         falling = frozenset[str]().union(*(digest.falling for digest in digests))
-        self.spent = tuple(_deeds_that_count(flow, asked.facts, falling))
+        self.spent = tuple(_deeds_that_count(rules, asked.facts, falling))
+        self.points = rewind_points(rules, asked.facts, self.spent)
         kinds = {name: digest.kinds for name, digest in self._digests.items()}
         going_back = any("back" in used for used in kinds.values())
         self._respawn_kept = {
@@ -147,12 +149,16 @@ def _names(to: Destination, level: Level | None) -> bool:
     return level is not None and to.kind == "level" and to.level == level.id
 
 
-def _deeds_that_count(flow: Flow, asked: frozenset[str], falling: frozenset[str]) -> Iterable[DeedPlace]:
-    """The deeds for which it matters whether they are spent: those that would change something if done once more."""
+def _deeds_that_count(rules: Rules, asked: frozenset[str], falling: frozenset[str]) -> Iterable[DeedPlace]:
+    """The deeds for which it matters whether they are spent: those that would change something if done once more, or
+    that a restart takes back together with something asked."""
+    flow, redone = rules.flow, rules.rewinding.redone
     lifetimes = {fact.id: fact.lifetime for fact in flow.facts}
     for level in flow.levels:
         for deed in level.deeds:
             settled = level.kind == "play" and _settles(deed, asked, falling, lifetimes)
+            if settled and (level.id, deed.id) in redone:
+                settled = asked.isdisjoint(effect.fact for effect in map(parse_effect, deed.effects))
             if deed.repeats != "always" and not settled:
                 yield level.id, deed.id
 

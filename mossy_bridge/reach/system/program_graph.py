@@ -14,21 +14,21 @@ import numpy as np
 from msgspec import Struct
 from msgspec.structs import replace
 
-from mossy_bridge.language.evaluation import unknown_in_effect
-from mossy_bridge.language.parsing import parse_effect
+from mossy_bridge.language.evaluation import Facts
 from mossy_bridge.play.board_cursor import tiles_in_reach
 from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Target
 from mossy_bridge.play.rules import NONE, Rules
-from mossy_bridge.play.state import Move, Origin, State
+from mossy_bridge.play.state import DeedPlace, Move, Origin, RewindPoint, State
 from mossy_bridge.reach.arrays import Bools, Vectors
 from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence, Location
 from mossy_bridge.reach.system.guards import ALWAYS, NEVER, Cubes, Guard, Guards, conjunction, tile_in_reach
+from mossy_bridge.reach.system.move_updates import MoveUpdates
 from mossy_bridge.reach.system.recompilation import untouched
 from mossy_bridge.reach.system.routes import Route
-from mossy_bridge.reach.system.state_vector import VectorLayout
-from mossy_bridge.reach.system.updates import Assign, Update, UpdatePart, applied, sequence, update_part
+from mossy_bridge.reach.system.state_vector import CopyName, VectorLayout
+from mossy_bridge.reach.system.updates import Assign, Update, applied
 
 ENDING = -1
 """The target of a transition into an ending, instead of a location's number."""
@@ -100,41 +100,54 @@ class ProgramGraph:
         self._compiled = _Compiled([], {}, [], [0], [])
         self.locations, self._numbers, self.transitions, self.first_transition, self._ready = self._compiled
         self._facts = tuple(fact.first for fact in rules.flow.facts)
-        per_visit = {(lv.id, deed.id) for lv in rules.flow.levels for deed in lv.deeds if deed.repeats == "visit"}
-        spent = sum(bit for deed, bit in self.layout.spent.items() if deed in per_visit)
-        self.visiting = self._afresh(("visit",)).then(Assign(spent, 0))
-        """What every arrival does."""
+        self.updates = MoveUpdates(rules, self.cone, self.layout)
         same_bits = before is not None and self._means_the_same(before)
         self._untouched = untouched(rules, before.rules) if before and same_bits else NONE
         known = before if self._untouched else None
         self.guards: Guards = known.guards if known else Guards(self.layout, rules.words, limits)
-        self._arriving: dict[str, Update] = {
-            name: known._arriving[name] if known and name in self._untouched else sequence(self._on_arrival(name))
-            for name in rules.levels
-        }
-        self._anew = self._new_run()
+        if known:
+            self.updates.take_over(known.updates, self._untouched)
         self._earlier = known._compiled if known else None
         begun = rules.begin()
         self.start = None if begun is None else self.packed(begun)
 
     def _means_the_same(self, other: "ProgramGraph") -> bool:
         """Whether every bit of state vectors means the same in both."""
-        return (self.cone, self.layout, self.visiting) == (other.cone, other.layout, other.visiting)
+        mine, theirs = self.updates.visiting, other.updates.visiting
+        return (self.cone, self.layout, mine) == (other.cone, other.layout, theirs)
 
     # -- states ----------------------------------------------------------------------------------------
 
     def packed(self, state: State) -> PackedState:
         """A state of the rules of play as the number of its location and its vector."""
-        vector = self.layout.vector(state.facts, state.seen, state.done, state.spent)
-        return self._number_of(self.cone.location(state)), vector
+        vector, location = (
+            self.layout.vector(state.facts, state.seen, state.done, state.spent),
+            self.cone.location(state),
+        )
+        if self.updates.rewind.source_of_point(location) == "point":
+            vector |= self.layout.remembered("point", state.rewind_point)
+        if state.origin and self.updates.rewind.source_of_origin(location) == "origin":
+            vector |= self.layout.remembered("origin", state.origin.rewind_point)
+        return self._number_of(location), vector
 
     def state(self, location: int, vector: int) -> State:
         """A state of the rules of play; whatever is not tracked has its first value."""
         place, zone, respawn, origin, arrived = self.locations[location]
         layout = self.layout
         held = [frozenset(thing for thing, bit in bits.items() if vector & bit) for bits in (layout.seen, layout.done)]
-        spent = frozenset(deed for deed, bit in layout.spent.items() if vector & bit)
-        return State(place, zone, layout.values(vector), held[0], held[1], spent, respawn, origin, arrived)
+        spent, facts = frozenset(deed for deed, bit in layout.spent.items() if vector & bit), layout.values(vector)
+        rewind, at = self.updates.rewind, self.locations[location]
+        point = self._remembered_point(rewind.source_of_point(at), vector, facts, spent)
+        if origin:
+            of_origin = self._remembered_point(rewind.source_of_origin(at), vector, facts, spent)
+            origin = origin._replace(rewind_point=of_origin)
+        return State(place, zone, facts, held[0], held[1], spent, respawn, origin, arrived, rewind_point=point)
+
+    def _remembered_point(
+        self, source: CopyName, vector: int, facts: Facts, spent: frozenset[DeedPlace]
+    ) -> RewindPoint:
+        now = source == "now"
+        return self.rules.rewinding.point(facts, spent) if now else self.layout.rewind_point(source, vector)
 
     def sample(self, location: int) -> State:
         """Some state with the location; its facts mean nothing."""
@@ -276,15 +289,11 @@ class ProgramGraph:
             ending = target.ending if isinstance(target, Leads) else ""
             yield GuardedTransition(location, move, guard, (), ENDING, ending, restarts, forced)
             return
-        parts: list[UpdatePart] = list(self._parts(exit_.source.effects))
-        if exit_.source.completes:
-            parts.append(Assign(0, self.layout.done.get(here.place, 0)))
-        parts += [self._anew] if restarts else []
-        parts += self._arriving[target.level]
         left_play = self.rules.levels[here.place].source.kind == "play"
         origin = Origin(here.place, here.respawn) if left_play else here.origin
         lands = self._landed(here._replace(origin=None if restarts else origin), target)
-        yield GuardedTransition(location, move, guard, sequence(parts), lands, "", restarts, forced)
+        update = self.updates.by_exit(self.locations[location], self.locations[lands], exit_, target)
+        yield GuardedTransition(location, move, guard, update, lands, "", restarts, forced)
 
     def _path_transition(
         self, location: int, here: State, path: tuple[str, str], end: str, when: str
@@ -304,7 +313,7 @@ class ProgramGraph:
         if guard is NEVER:
             return
         after = here._replace(respawn=deed.checkpoint or here.respawn, arrived=False)
-        update = sequence([*self._parts(source.effects), Assign(0, spent)])
+        update = self.updates.by_deed(self.locations[location], deed)
         there = self._number_of(self.cone.location(after))
         yield GuardedTransition(location, Move("deed", here.place, source.id), guard, update, there)
 
@@ -328,7 +337,8 @@ class ProgramGraph:
             whole = conjunction(guard, self.limits)
             if whole is not NEVER:
                 there, move = self._landed(here, landings[name]), Move("tile", here.place, name)
-                yield GuardedTransition(location, move, whole, self._arriving[landings[name].level], there)
+                update = self.updates.by_tile(self.locations[location], self.locations[there])
+                yield GuardedTransition(location, move, whole, update, there)
 
     def _landed(self, here: State, landing: Landing) -> int:
         zone = self.rules.levels[landing.level].zone_at[landing.spawn]
@@ -364,38 +374,6 @@ class ProgramGraph:
         del into, vector
         moves = tuple([self.transitions[number].move for number in transitions])
         return (*moves, last) if last else moves
-
-    # -- updates ---------------------------------------------------------------------------------------
-
-    def arriving(self, place: str) -> Update:
-        """The update by an arrival at a level."""
-        return self._arriving[place]
-
-    def _parts(self, effects: Iterable[str]) -> Iterator[UpdatePart]:
-        vocabulary, layout = self.rules.words, self.layout
-        for effect in map(parse_effect, effects):
-            if effect.fact in layout.facts and not unknown_in_effect(effect, vocabulary):
-                field = layout.facts[effect.fact]
-                yield update_part(effect, field, field.bits(vocabulary.facts[effect.fact].first))
-
-    def _afresh(self, lifetimes: tuple[str, ...]) -> Assign:
-        found = Assign()
-        for fact in self.rules.flow.facts:
-            if fact.lifetime in lifetimes and fact.id in self.layout.facts:
-                field = self.layout.facts[fact.id]
-                found = found.then(Assign(field.mask, field.bits(fact.first)))
-        return found
-
-    def _on_arrival(self, name: str) -> Iterator[UpdatePart]:
-        yield self.visiting.then(Assign(0, self.layout.seen.get(name, 0)))
-        yield from self._parts(self.rules.levels[name].source.on_arrival)
-
-    def _new_run(self) -> Assign:
-        layout = self.layout
-        gone = sum(layout.spent.values())
-        if self.rules.flow.progress == "run":
-            gone += sum(layout.seen.values()) + sum(layout.done.values())
-        return self._afresh(("run", "visit")).then(Assign(gone, 0))
 
 
 def prepared(transitions: Sequence[GuardedTransition], numbers: Iterable[int]) -> Ready:

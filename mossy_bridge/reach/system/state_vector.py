@@ -14,12 +14,13 @@ from collections.abc import Iterable, Mapping
 from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.evaluation import Facts, FactValue
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.flow import Fact, Flow
-from mossy_bridge.play.state import DeedPlace
+from mossy_bridge.play.state import DeedPlace, RewindPoint
 from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence
 
@@ -82,6 +83,26 @@ class Field(Struct, frozen=True):
                 return self.values[code] if self.values else self.low + code
 
 
+CopyName = Literal["now", "point", "origin"]
+"""The copies of the facts that rewind: as they are, at the rewind point, and at that of the origin."""
+
+
+class RewindCopy(Struct, frozen=True):
+    """The bits of one copy of the facts that rewind and of the deeds that are redone with them."""
+
+    facts: dict[str, Field]
+    spent: dict[DeedPlace, int]
+
+    @property
+    def mask(self) -> int:
+        """All bits of the copy."""
+        return sum(field.mask for field in self.facts.values()) + sum(self.spent.values())
+
+    def masks(self) -> list[int]:
+        """The bits of each fact and deed, in the same order for each copy."""
+        return [*(field.mask for field in self.facts.values()), *self.spent.values()]
+
+
 class VectorLayout:
     """Where the facts, levels and deeds of one flow lie in its state vectors."""
 
@@ -99,6 +120,7 @@ class VectorLayout:
         self.seen = {level.id: self._bit() for level in flow.levels if level.id in cone.seen}
         self.done = {level.id: self._bit() for level in flow.levels if level.id in cone.done}
         self.spent: dict[DeedPlace, int] = {place: self._bit() for place in cone.spent}
+        self.copies: dict[CopyName, RewindCopy] = self._copies(flow, cone) if cone.points.any else {}
         self.width = max(1, -(-self._used // BITS))
         """How many machine words a vector takes."""
         self.spare = self.width * BITS - self._used
@@ -116,7 +138,48 @@ class VectorLayout:
         found: int = 1 << len(self.seen) + len(self.done) + len(self.spent)
         for field in self.facts.values():
             found *= field.codes
+        for name, copy in self.copies.items():
+            if name != "now":
+                found *= 1 << len(copy.spent)
+                for field in copy.facts.values():
+                    found *= field.codes
         return found
+
+    def _copies(self, flow: Flow, cone: ConeOfInfluence) -> dict[CopyName, RewindCopy]:
+        points = cone.points
+        now = RewindCopy(
+            {fact.id: self.facts[fact.id] for fact in flow.facts if fact.id in points.facts},
+            {deed: bit for deed, bit in self.spent.items() if deed in points.redone},
+        )
+        found: dict[CopyName, RewindCopy] = {"now": now}
+        in_play = {level.id for level in flow.levels if level.kind == "play"}
+        if points.kept_in:
+            found["point"] = self._copy(now)
+        if points.going_back and (points.held_in_play or in_play - points.steady):
+            found["origin"] = self._copy(now)
+        return found
+
+    def _copy(self, now: RewindCopy) -> RewindCopy:
+        facts = {name: replace(field, offset=self._take(field.width)) for name, field in now.facts.items()}
+        return RewindCopy(facts, {deed: self._bit() for deed in now.spent})
+
+    def remembered(self, name: CopyName, point: RewindPoint) -> int:
+        """A rewind point as the bits of a copy."""
+        copy, found = self.copies[name], 0
+        rewinding = (fact.id for fact in self._all_facts if fact.rewinds)
+        for fact, value in zip(rewinding, point.facts, strict=True):
+            if fact in copy.facts:
+                found |= copy.facts[fact].bits(value)
+        for deed in point.spent:
+            found |= copy.spent.get(deed, 0)
+        return found
+
+    def rewind_point(self, name: CopyName, vector: int) -> RewindPoint:
+        """The rewind point that a copy holds; a fact that is not tracked has its first value."""
+        copy = self.copies[name]
+        rewinding = [fact for fact in self._all_facts if fact.rewinds]
+        values = (copy.facts[f.id].value(vector) if f.id in copy.facts else f.first for f in rewinding)
+        return RewindPoint(tuple(values), frozenset(deed for deed, bit in copy.spent.items() if vector & bit))
 
     def _lay_out(self, facts: Iterable[Fact], most: Mapping[str, int | None], longest: int) -> None:
         """Gives each fact its field, choices of up to so many values with a bit for each."""

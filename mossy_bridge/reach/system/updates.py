@@ -99,7 +99,47 @@ class Bound(Struct, frozen=True):
         column |= code << offset
 
 
-UpdatePart = Assign | Shift | Bound
+class Copy(Struct, frozen=True):
+    """Copies bits to other places, all at once: what is copied is what was there before. ``moves`` are masks of bits,
+    each with how many places up they go; ``targets`` all the bits that are overwritten."""
+
+    moves: tuple[tuple[int, int], ...]
+    targets: int
+
+    def applied(self, vector: int) -> int:
+        """The vector after it."""
+        found = vector & ~self.targets
+        for mask, up in self.moves:
+            found |= shifted(vector & mask, up)
+        return found
+
+    def apply(self, vectors: Vectors) -> None:
+        """Applies it to every row, in place."""
+        before, count = vectors.copy(), vectors.shape[1]
+        Assign(self.targets, 0).apply(vectors)
+        for mask, up in self.moves:
+            for column, bits in enumerate(machine_words(mask, count)):
+                above, offset = divmod(column * BITS + up, BITS)
+                low, high = bits & ((1 << (BITS - offset)) - 1), bits >> (BITS - offset) << (BITS - offset)
+                if low:
+                    vectors[:, above] |= (before[:, column] & np.uint64(low)) << np.uint64(offset)
+                if high:
+                    vectors[:, above + 1] |= (before[:, column] & np.uint64(high)) >> np.uint64(BITS - offset)
+
+    def copied_from(self, bits: int) -> int:
+        """The bits that some bits are copied from, together with those of them that nothing is copied to."""
+        found = bits & ~self.targets
+        for mask, up in self.moves:
+            found |= shifted(bits, -up) & mask
+        return found
+
+
+def shifted(bits: int, up: int) -> int:
+    """Bits moved up by so many places, or down."""
+    return bits << up if up >= 0 else bits >> -up
+
+
+UpdatePart = Assign | Shift | Bound | Copy
 Update = tuple[UpdatePart, ...]
 """Parts in order; no two assignments are adjacent."""
 
@@ -111,7 +151,7 @@ def sequence(parts: Iterable[UpdatePart]) -> Update:
         last = found[-1] if found else None
         if isinstance(part, Assign) and isinstance(last, Assign):
             found[-1] = last.then(part)
-        elif part != Assign():
+        elif part not in (Assign(), Copy((), 0)):
             found.append(part)
     return tuple(found)
 
@@ -132,6 +172,8 @@ def weakest_precondition(update: Update, bits: int) -> int | None:
         elif isinstance(part, Shift):
             mask = part.field.mask
             bits = bits & ~mask | (bits & mask) >> max(part.by, 0) & mask
+        elif isinstance(part, Copy):
+            bits = part.copied_from(bits)
     return bits
 
 

@@ -14,7 +14,7 @@ from mossy_bridge.reach.survey.run import survey_flow
 from mossy_bridge.reach.system.program_graph import ProgramGraph
 from tests.reach.survey.test_run import AgainstPlain
 from tests.support.build import deed, flow, play_level, way
-from tests.support.random_flows import three_kinds
+from tests.support.random_flows import four_kinds
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 7
 COLUMNS = ("location", "vectors", "parent", "via", "depth", "source", "transition", "target")
@@ -34,7 +34,7 @@ class Searches(unittest.TestCase):
         for many in (200, 1):
             for few_bits in (25, 0):
                 limits = Limits(direct_table_bits=few_bits, states_per_location=many)
-                for flow_ in three_kinds(EXAMPLES // 4):
+                for flow_ in four_kinds(EXAMPLES // 4):
                     program = ProgramGraph(Rules(flow_), limits=limits)
                     starts = [program.start] if program.start else []
                     one, other = breadth_first(program, starts, never, 10**6), frontier_search(program, starts, never)
@@ -44,7 +44,7 @@ class Searches(unittest.TestCase):
 
     def test_small_flows_come_out_right_by_the_ways_of_large_ones(self):
         check = AgainstPlain("test_every_verdict_agrees").check
-        checked = sum(check(flow_, EVERYTHING_LARGE) is not None for flow_ in three_kinds(EXAMPLES // 2))
+        checked = sum(check(flow_, EVERYTHING_LARGE) is not None for flow_ in four_kinds(EXAMPLES // 2))
         self.assertGreater(checked, EXAMPLES // 2)
 
     def test_a_stopped_search_says_so_and_loses_nothing(self):

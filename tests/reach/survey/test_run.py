@@ -93,10 +93,16 @@ class AgainstPlain(unittest.TestCase):
 
 def _key(rules, state):
     facts = tuple((fact.id, value) for fact, value in zip(rules.flow.facts, state.facts, strict=True))
-    origin = tuple(state.origin) if state.origin else None
+    origin = state.origin and (state.origin.level, state.origin.respawn, _point(rules, state.origin.rewind_point))
     return (
         state.place, state.zone, facts, state.seen, state.done, state.spent, state.respawn, origin, state.arrived,
+        _point(rules, state.rewind_point),
     )  # fmt: skip
+
+
+def _point(rules, point):
+    names = [fact.id for fact in rules.flow.facts if fact.rewinds]
+    return tuple(zip(names, point.facts, strict=True)), point.spent
 
 
 if __name__ == "__main__":

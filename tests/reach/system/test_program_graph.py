@@ -10,7 +10,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended
 from mossy_bridge.reach.explicit.breadth_first import breadth_first
 from mossy_bridge.reach.system.program_graph import ENDING, ProgramGraph
-from tests.support.random_flows import three_kinds
+from tests.support.random_flows import four_kinds
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "700")) // 7
 
@@ -22,7 +22,7 @@ def never():
 class AgainstRules(unittest.TestCase):
     def test_a_compiled_flow_makes_the_moves_of_the_rules(self):
         compared = 0
-        for flow_ in three_kinds(EXAMPLES // 2):
+        for flow_ in four_kinds(EXAMPLES // 2):
             rules, program = Rules(flow_), ProgramGraph(Rules(flow_))
             start = rules.begin()
             known = {start}
@@ -54,7 +54,7 @@ class AgainstRules(unittest.TestCase):
 
     def test_conditions_hold_as_they_do_by_the_rules(self):
         asked = 0
-        for flow_ in three_kinds(EXAMPLES // 2):
+        for flow_ in four_kinds(EXAMPLES // 2):
             program = ProgramGraph(Rules(flow_))
             if program.start is None:
                 continue

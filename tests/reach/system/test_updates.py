@@ -6,10 +6,10 @@ import numpy as np
 
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.survey.run import survey_flow
-from mossy_bridge.reach.system.guards import machine_words
+from mossy_bridge.reach.system.guards import machine_words, unpacked
 from mossy_bridge.reach.system.program_graph import ProgramGraph
 from mossy_bridge.reach.system.state_vector import Field
-from mossy_bridge.reach.system.updates import Assign, Bound, Shift, applied
+from mossy_bridge.reach.system.updates import Assign, Bound, Copy, Shift, applied, weakest_precondition
 from tests.support.build import deed, flow, play_level, way
 
 
@@ -40,6 +40,23 @@ class Effects(unittest.TestCase):
         transition = next(transition for transition in made.transitions if transition.move.thing == "x")
         self.assertEqual(len(transition.update), 1)
         self.assertEqual(applied(transition.update, made.layout.facts["key"].mask), made.layout.seen["b"])
+
+
+class Copies(unittest.TestCase):
+    def test_bits_are_copied_all_at_once_within_and_between_machine_words(self):
+        swap = Copy(((0b11, 62), (0b11 << 62, -62), (1 << 64, 66)), 0b11 | 0b11 << 62 | 1 << 130)
+        for vector in (0b01, 0b10 << 62, 0b01 | 0b10 << 62 | 1 << 64, 1 << 130 | 1 << 70):
+            low, high = vector & 0b11, vector >> 62 & 0b11
+            expected = vector & ~swap.targets | low << 62 | high | (vector >> 64 & 1) << 130
+            vectors = np.array([machine_words(vector, 3)], dtype=np.uint64)
+            swap.apply(vectors)
+            self.assertEqual((swap.applied(vector), unpacked(vectors[0])), (expected, expected))
+
+    def test_what_must_be_set_before_a_copy_is_what_is_copied(self):
+        copy = Copy(((0b11, 4),), 0b11 << 4)
+        self.assertEqual(weakest_precondition((copy,), 0b10 << 4 | 1 << 9), 0b10 | 1 << 9)
+        self.assertEqual(weakest_precondition((copy, Assign(0b11, 0)), 0b01 << 4), 0b01)
+        self.assertIsNone(weakest_precondition((Assign(0b11, 0), copy), 0b01 << 4))
 
 
 class Fields(unittest.TestCase):
