@@ -54,6 +54,17 @@ def set_fact(flow: Flow, fact_id: str, **values: Any) -> Flow:
     return replace(flow, facts=tuple(new if fact.id == fact_id else fact for fact in flow.facts))
 
 
+def set_rewinding(flow: Flow, rewinds: bool) -> Flow:
+    """The flow in which the keys and points, all flags and counts that last a run, go back when the player fails; or
+    nothing does."""
+
+    def changed(fact: Fact) -> Fact:
+        goes_back = rewinds and fact.lifetime == "run" and (fact.kind != "choice" or fact.rewinds)
+        return fact if fact.rewinds == goes_back else replace(fact, rewinds=goes_back)
+
+    return replace(flow, facts=tuple(map(changed, flow.facts)))
+
+
 def remove_fact(flow: Flow, fact_id: str) -> Flow:
     """The flow without a fact, and without the effects that change it. Conditions that ask for it stay as they are."""
     fact_of(flow, fact_id)

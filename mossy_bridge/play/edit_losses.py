@@ -197,6 +197,9 @@ def facts_changed(old: Flow, new: Flow) -> Iterator[Consequence]:
     for was, now in changed:
         if was.lifetime != now.lifetime and any(now.id in text for _, _, text in asked):
             yield Consequence("refers", now.id, f"{now.name or now.id} {AFRESH[now.lifetime]}.")
+        elif was.rewinds != now.rewinds and any(now.id in text for _, _, text in asked):
+            told = "would go back when the player fails" if now.rewinds else "would be kept when the player fails"
+            yield Consequence("refers", now.id, f"{now.name or now.id} {told}.")
         if now.kind == "count" and (was.low, was.high) != (now.low, now.high):
             yield from _out_of_bounds(was, now, asked)
 

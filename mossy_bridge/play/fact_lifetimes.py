@@ -16,4 +16,5 @@ def becomes(flow: Flow, fact: Fact) -> tuple[str, ...]:
     if fact.lifetime == "visit":
         return (back, back, back, back, "—")
     resumed = {"arrival": "as at the last arrival", "deed": "as when last saved", "never": "nothing can be resumed"}
-    return (back, "kept", "kept", resumed[flow.saving], "—")
+    failing = "as at the last arrival or checkpoint" if fact.rewinds else "kept"
+    return (back, "kept", failing, resumed[flow.saving], "—")

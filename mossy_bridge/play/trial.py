@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from msgspec import Struct
 
 from mossy_bridge.model.addresses import title_of
+from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.narration import named_move, told_value, what_it_did
 from mossy_bridge.play.refusal_reasons import Reasons
@@ -33,6 +34,25 @@ class MoveChoice(Struct, frozen=True):
     title: str
     detail: str
     forced: bool
+
+
+class TakenBack(Struct, frozen=True):
+    """What a restart took back: facts by id, and the names of the deeds that are there again."""
+
+    facts: tuple[str, ...]
+    there_again: tuple[str, ...]
+
+    @property
+    def told_again(self) -> str:
+        """Which deeds can be done once more, in words."""
+        names, more = ", ".join(self.there_again[:3]), len(self.there_again) - 3
+        return f"{names}{f' and {more} more' if more > 0 else ''}: to be done again" if names else ""
+
+    def told(self, flow: Flow) -> str:
+        """What was taken back, in a sentence or two."""
+        names = ", ".join(fact.name or fact.id for fact in flow.facts if fact.id in self.facts)
+        told = (f"Taken back: {names}" if names else "", self.told_again)
+        return ". ".join(filter(None, told)) + "."
 
 
 class Refusal(Struct, frozen=True):
@@ -166,6 +186,15 @@ class Trial:
         pairs = zip(self.rules.flow.facts, before.facts, self.state.facts, strict=True)
         return {fact.id: told_value(old) for fact, old, new in pairs if old != new}
 
+    @property
+    def taken_back(self) -> "TakenBack | None":
+        """What the last move took back; None if it was no restart, or nothing rewinds."""
+        before = self.tape[self.at - 1].state if self.at else None
+        move = parse_move(self.now.move)
+        if move is None or not isinstance(before, State) or self.state is None:
+            return None
+        return what_is_taken_back(self.rules, move, before, self.state)
+
     def differs(self, branch: int) -> list[str]:
         """In what the end of a branch differs from now, in words."""
         other, state = self.branches[branch][-1].state, self.state
@@ -178,6 +207,19 @@ class Trial:
             told.insert(0, f"in {levels[other.place].source.title} there")
         only = [levels[name].source.title for name in sorted(other.seen - state.seen)]
         return told + ([f"seen only there: {', '.join(only)}"] if only else [])
+
+
+def what_is_taken_back(rules: Rules, move: Move, before: State, after: State) -> TakenBack | None:
+    """What a move takes back; None if it is no restart, or nothing that rewinds was otherwise."""
+    exit_ = rules.exit(move) if move.kind == "exit" else None
+    if exit_ is None or rules.rewinds_to(exit_, rules.target(exit_, before), before) is None:
+        return None
+    values = zip(rules.flow.facts, before.facts, after.facts, strict=True)
+    facts = tuple(fact.id for fact, old, new in values if fact.rewinds and old != new)
+    again = sorted((before.spent - after.spent) & rules.rewinding.redone)
+    here = f"{rules.levels[after.place].source.title}: "
+    deeds = tuple(title_of(rules.flow, f"{level}.{name}").removeprefix(here) for level, name in again)
+    return TakenBack(facts, deeds) if facts or deeds else None
 
 
 def begun(rules: Rules) -> Trial | None:
@@ -207,6 +249,9 @@ def _detail(rules: Rules, move: Move, state: State, after: State | Ended) -> str
             told = f"once more{at} {told}".strip()
         elif after.place != state.place:
             told = f"to {told}{at}"
+    taken_back = what_is_taken_back(rules, move, state, after)
+    if taken_back and taken_back.there_again:
+        told = "; ".join(filter(None, (told, taken_back.told_again)))
     if move.kind == "deed":
         told = "; ".join(filter(None, (told, *_of_deed(rules, move))))
     return told or "nothing changes"

@@ -384,6 +384,7 @@ class Structure(unittest.TestCase):
                 "progress-lowered",
                 "duplicate-code",
                 "fact-never-changed",
+                "lives-come-back",
             },
             slugs,
         )

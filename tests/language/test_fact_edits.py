@@ -2,7 +2,7 @@
 
 import unittest
 
-from mossy_bridge.language.fact_edits import add_fact, fact_of, merge_facts, remove_fact, set_fact
+from mossy_bridge.language.fact_edits import add_fact, fact_of, merge_facts, remove_fact, set_fact, set_rewinding
 from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.play.edit_impact import consequences
@@ -45,6 +45,8 @@ class Uses(unittest.TestCase):
         f = marsh()
         self.assertEqual(becomes(f, fact_of(f, "oil"))[0], "back to 0")
         self.assertEqual(becomes(f, fact_of(f, "oil"))[3], "as at the last arrival")
+        rewinding = set_fact(f, "oil", rewinds=True)
+        self.assertEqual(becomes(rewinding, fact_of(rewinding, "oil"))[2], "as at the last arrival or checkpoint")
         visit = set_fact(f, "key", lifetime="visit")
         self.assertEqual(set(becomes(visit, fact_of(visit, "key"))[:4]), {"not had any more"})
         profile = set_fact(f, "tide", lifetime="profile")
@@ -52,6 +54,20 @@ class Uses(unittest.TestCase):
 
 
 class Edits(unittest.TestCase):
+    def test_only_what_lasts_a_run_rewinds(self):
+        f = set_fact(marsh(), "oil", rewinds=True)
+        self.assertTrue(fact_of(f, "oil").rewinds)
+        self.assertFalse(fact_of(set_fact(f, "oil", lifetime="profile"), "oil").rewinds)
+        f = set_fact(f, "oil", lifetime="profile")
+        with self.assertRaisesRegex(CannotEdit, "only what lasts a run can go back when the player fails"):
+            set_fact(f, "oil", rewinds=True)
+
+    def test_keys_and_points_go_back_together_or_nothing_does(self):
+        f = set_fact(set_fact(marsh(), "key", lifetime="profile"), "tide", rewinds=True)
+        going = [fact.id for fact in set_rewinding(f, True).facts if fact.rewinds]
+        self.assertEqual(going, [one.id for one in f.facts if one.id != "key"])
+        self.assertFalse(any(fact.rewinds for fact in set_rewinding(f, False).facts))
+
     def test_added_facts_have_names_of_their_own(self):
         f, one = add_fact(marsh(), "Bell key")
         f, two = add_fact(f, "Bell key", "choice")

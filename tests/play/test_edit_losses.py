@@ -73,6 +73,7 @@ class Losses(unittest.TestCase):
             return [one[2] for one in told(self.flow, replace(self.flow, facts=(oil, self.flow.facts[1])))]
 
         self.assertEqual(with_oil(lifetime="visit"), ["oil would start afresh at each arrival."])
+        self.assertEqual(with_oil(rewinds=True), ["oil would go back when the player fails."])
         self.assertEqual(with_oil(high=1), ["b asks for at least 2 oil, which could never be."])
         self.assertEqual(with_oil(high=2, name="Oil flasks"), [])
         idle = replace(self.flow.facts[1], lifetime="profile")  # nothing asks for the key

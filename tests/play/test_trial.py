@@ -2,9 +2,11 @@
 
 import unittest
 
+from msgspec.structs import replace
+
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move
-from mossy_bridge.play.trial import QUIT, begun
+from mossy_bridge.play.trial import QUIT, TakenBack, begun
 from tests.support.build import deed, flow, play_level, screen, way
 
 
@@ -19,6 +21,12 @@ def marsh():
                    way("fall", to={"kind": "again"}, trigger={"kind": "fail"}), deeds=[deed("dig", "add 1 oil")]),
         facts=("oil:5", {"id": "seen_it", "kind": "flag", "lifetime": "profile"}), transitions=[fade],
     )  # fmt: skip
+
+
+def rewinding_marsh():
+    """The same, where oil goes back when the player fails."""
+    f = marsh()
+    return replace(f, facts=(replace(f.facts[0], rewinds=True), *f.facts[1:]))
 
 
 def walk(*moves):
@@ -84,6 +92,17 @@ class Trials(unittest.TestCase):
     def test_failing_appears_again_where_one_was(self):
         trial = walk(*OUT).take(Move("exit", "sands", "fall"))
         self.assertEqual((trial.state.place, trial.state.respawn, trial.state.facts), ("sands", "p", (1, True)))
+
+    def test_what_failing_takes_back_is_told_before_and_after(self):
+        trial = begun(Rules(rewinding_marsh(), resuming=True)).follow([*OUT, "deed sands.dig"])
+        told = {str(choice.move): choice.detail for choice in trial.choices()}
+        self.assertEqual(told["exit sands.fall"], "once more, at p (oil 1); dig: to be done again")
+        self.assertIsNone(trial.taken_back)
+        failed = trial.take(Move("exit", "sands", "fall"))
+        self.assertEqual(failed.taken_back, TakenBack(("oil",), ("dig",)))
+        self.assertEqual(failed.taken_back.told(failed.rules.flow), "Taken back: oil. dig: to be done again.")
+        self.assertIsNone(failed.take(Move("exit", "sands", "fall")).taken_back)  # nothing was left to take
+        self.assertIsNone(failed.quit().taken_back)
 
 
 if __name__ == "__main__":

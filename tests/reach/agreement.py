@@ -40,6 +40,7 @@ def features(flow):
         ("paths", any(level.paths for level in flow.levels)),
         ("arrival effects", any(level.on_arrival for level in flow.levels)),
         ("level that does not ship", any(not level.ships for level in flow.levels)),
+        ("fact that rewinds", any(fact.rewinds for fact in flow.facts)),
         ("locked level", any(level.opens != "always" for level in flow.levels)),
     ):
         if there:

@@ -15,6 +15,10 @@ def sound_tree(seed):
     levels = [_title()]
     for number in range(count):
         levels.append(_level(pick, number, count, side))
+    failing = seed % 3 == 0
+    for level in levels[1:] if failing else ():
+        drown = {"id": "drown", "name": "Drown", "trigger": {"kind": "fail"}, "to": {"kind": "again"}}
+        level["exits"].append(drown)
     return {
         "mossy_bridge": 1,
         "title": f"Faulty {seed}",
@@ -23,7 +27,7 @@ def sound_tree(seed):
         "actors": ["player", "crab"],
         "regions": [{"id": "shore", "name": "The Shore"}],
         "endings": [{"id": "lit", "name": "Lit"}] if pick.random() < 0.9 else [],
-        "facts": [{"id": "key", "kind": "flag"}, {"id": "oil", "kind": "count"}],
+        "facts": [{"id": "key", "kind": "flag", "rewinds": failing}, {"id": "oil", "kind": "count"}],
         "transitions": [_fade("fade"), _fade("cut")],
         "levels": levels,
         "checklist": [],
@@ -126,6 +130,17 @@ def _drop(pick, tree):
         level.setdefault(part, [])
 
 
+def _rewind(pick, tree):
+    fact = pick.choice(tree["facts"])
+    fact["rewinds"] = True
+    if pick.random() < 0.5:
+        asks = {"flag": f"has {fact['id']}", "count": f"at least 1 {fact['id']}"}[fact["kind"]]
+        _exit(pick, tree)["opens"] = asks
+    if pick.random() < 0.5:
+        exit_ = _exit(pick, tree)
+        exit_["effects"] = [f"lose {fact['id']}" if fact["kind"] == "flag" else f"take 1 {fact['id']}"]
+
+
 def _wall(pick, tree):
     plan = _play(pick, tree).get("plan")
     if plan:
@@ -185,5 +200,5 @@ def _hang(pick, tree):
         area[1], area[3] = pick.choice([(9, 3), (11, 3), (15, 1), (14, 2)])
 
 
-FAULTS = (_walker, _hang, _reshape, _reshape, _trigger, _lead, _lead, _move_spawn, _drop, _wall, _steps, _steps, _words, _sequence,
+FAULTS = (_rewind, _walker, _hang, _reshape, _reshape, _trigger, _lead, _lead, _move_spawn, _drop, _wall, _steps, _steps, _words, _sequence,
           _upkeep)  # fmt: skip

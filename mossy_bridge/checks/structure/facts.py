@@ -15,6 +15,7 @@ from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Deed, Exit, Flow, Level
 from mossy_bridge.model.ids import nearest
+from mossy_bridge.model.sequence import first_play_level
 
 _Rename = Callable[[Flow, Callable[[str], str]], Flow]
 """Applies a change of wording to the part of the flow that holds the sentence."""
@@ -39,7 +40,8 @@ def unknown_name(here: Inspection) -> Iterator[Found]:
             for one in unknown(text, are_effects):
                 if one.name not in said:
                     said.add(one.name)
-                    yield Found((at,), _sentence(here, at, one, text), repair=_repair(here, one, rename))
+                    repair = _repair(here, one, rename) if _only_mends(here, at, one, are_effects) else None
+                    yield Found((at,), _sentence(here, at, one, text), repair=repair)
 
 
 def _sentence(here: Inspection, at: str, one: Unknown, text: str) -> str:
@@ -65,6 +67,28 @@ def _repair(here: Inspection, one: Unknown, rename: _Rename) -> Repair | None:
         )
 
     return Repair(f"Read it as “{likely}”", lambda flow: rename(flow, reworded))
+
+
+def _only_mends(here: Inspection, at: str, unknown: Unknown, in_effect: bool) -> bool:
+    """Whether it may be read as the likely fact without giving rise to another fault: that a restart by its exit takes
+    the effect back, or that a game begun again has left over what is now asked for."""
+    likely = nearest(unknown.name, here.survey.rules.words.names(unknown))
+    fact = here.survey.rules.words.facts.get(likely or "")
+    if fact is None or fact.lifetime != "run":
+        return True
+    level_id, _, name = at.partition(".")
+    level, first = here.flow.level(level_id), first_play_level(here.flow)
+    exit_ = level.exit(name) if level else None
+    undone = in_effect and fact.rewinds and exit_ is not None and _may_restart(here, exit_)
+    screens = (level for level in here.flow.levels if level.kind == "screen")
+    again = (one.to for level in screens for one in level.exits if one.to and not one.fresh)
+    return not undone and not any(first and to.kind == "level" and to.level == first.id for to in again)
+
+
+def _may_restart(here: Inspection, exit_: Exit) -> bool:
+    """Whether an exit makes a restart, or leads to a screen from which one may be made."""
+    screens = {level.id for level in here.flow.levels if level.kind != "play"}
+    return any(to.kind != "level" or to.level in screens for to in exit_.destinations)
 
 
 def _spaced(text: str) -> str:

@@ -60,10 +60,19 @@ def cut_in_view(here: Inspection) -> Iterator[Found]:
 
 
 def _put_off(transition: Transition, moment: float, by: float) -> Transition:
-    """Puts off the load and what follows it, but not the fade-out that it waits for."""
+    """Puts off the load and what follows it, but not the fade-out that it waits for. The player is held no longer after
+    all else than before."""
     fades = tuple(step for step in transition.steps if step.do == "fade_out")
     rest = replace(transition, steps=tuple(step for step in transition.steps if step.do != "fade_out"))
-    return timing.added(timing.delayed(rest, moment, by), fades)
+    later = timing.added(timing.delayed(rest, moment, by), fades)
+    after = max(0.0, (timing.control(transition) or 0.0) - _last(transition))
+    end = _last(later) + after
+    return timing.held_until(later, end) if (timing.control(later) or 0.0) > end else later
+
+
+def _last(transition: Transition) -> float:
+    """When all steps but those that hold the player have ended."""
+    return max((end_of(step) for step in transition.steps if step.do != "hold_player"), default=0.0)
 
 
 @check("shown-too-early", "warning", "transitions", "The player sees the level being put together.")
@@ -114,11 +123,9 @@ def _counts(exit_: Exit) -> bool:
 @check("player-stuck", "error", "transitions", "The player waits for nothing.")
 def player_stuck(here: Inspection) -> Iterator[Found]:
     for one in here.flow.transitions:
-        control = timing.control(one)
-        others = [end_of(step) for step in one.steps if step.do != "hold_player"]
-        if control is None or control <= max(others, default=0.0) + here.flow.limits.held_after + BLACK:
+        control, last = timing.control(one), _last(one)
+        if control is None or control <= last + here.flow.limits.held_after + BLACK:
             continue
-        last = max(others, default=0.0)
         repair = _repair(one, "Let go of the player at the end", partial(timing.held_until, end=last))
         message = f"{_title(one)} holds the player for {_told(control - last)} after all else has ended."
         yield _found(here, one, message, repair)

@@ -34,6 +34,11 @@ class FactRequests:
         step = f"change {what} of {self._title(fact)}"
         self._door.edit(step, lambda flow: fact_edits.set_fact(flow, fact, **values))
 
+    def set_rewinding(self, rewinds: bool) -> None:
+        """Lets all keys and points go back when the player fails, or nothing."""
+        step = "lose keys and points when the player fails" if rewinds else "keep everything when the player fails"
+        self._door.edit(step, lambda flow: fact_edits.set_rewinding(flow, rewinds))
+
     def merge(self, gone: str, kept: str) -> None:
         """Puts one fact in the place of another."""
         step = f"merge {self._title(gone)} into {self._title(kept)}"

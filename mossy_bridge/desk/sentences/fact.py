@@ -12,13 +12,18 @@ from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.model.flow import Fact, Flow
 
 KINDS = (Choice("flag", "a flag"), Choice("count", "a count"), Choice("choice", "one of several values"))
+FAILING = (Choice("back", "goes back when the player fails"), Choice("kept", "is kept when the player fails"))
+"""What becomes of a fact by a restart: to what it was at the last arrival or checkpoint, or nothing."""
+FAILING_FOR_ALL = (
+    Choice("back", "keys and points since the checkpoint are lost"), Choice("kept", "everything is kept"),
+)  # fmt: skip
 LIFETIMES = (Choice("visit", "a visit"), Choice("run", "a run"), Choice("profile", "for ever"))
 
 
 def told_kind(fact: Fact) -> str:
     """Kind, bounds and lifetime in a few words."""
     kind = {"flag": "flag", "count": f"count {fact.low}–{fact.high}", "choice": ", ".join(fact.values)}[fact.kind]
-    return f"{kind} · {fact.lifetime}"
+    return f"{kind} · {fact.lifetime}{', goes back' if fact.rewinds else ''}"
 
 
 class FactSentence(Sentence):
@@ -49,6 +54,11 @@ class FactSentence(Sentence):
         self.text("; it lasts")
         self.pick("how long it lasts", told(LIFETIMES, fact.lifetime), LIFETIMES, fact.lifetime,
                   lambda n: facts.set(fact.id, "the lifetime", lifetime=n))  # fmt: skip
+        if fact.lifetime == "run":
+            self.text("and")
+            now = "back" if fact.rewinds else "kept"
+            self.pick("what failing does to it", told(FAILING, now), FAILING, now,
+                      lambda n: facts.set(fact.id, "what failing does to it", rewinds=n == "back"))  # fmt: skip
         uses = [use for use in uses_of_facts(flow) if use.fact == fact.id]
         changed = sum(use.use != "asked" for use in uses)
         self.text(f"; changed in {changed or 'no'} place{'' if changed == 1 else 's'}, "
@@ -57,6 +67,8 @@ class FactSentence(Sentence):
                   if other.kind == fact.kind and other.id != fact.id]  # fmt: skip
         if others:
             self.pick("merge it", "Merge it into…", others, "", lambda n: facts.merge(fact.id, n))
+        self.pick("what failing does to all facts", "When the player fails…", FAILING_FOR_ALL, "",
+                  lambda n: facts.set_rewinding(n == "back"))  # fmt: skip
         self.toggle("remove the fact", "Remove it", lambda: facts.remove(fact.id))
         used = {use.fact for use in uses_of_facts(flow)}
         unused = sum(one.id not in used for one in flow.facts)

@@ -75,6 +75,8 @@ class TrialPage(QWidget):
         self.moves = _Moves()
         self.moves.setAccessibleName("What you can do now")
         self.moves.setWordWrap(True)
+        self.moves.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.moves.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.facts = MarkedLabel()
         self.facts.setWordWrap(True)
         self.facts.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -102,9 +104,11 @@ class TrialPage(QWidget):
 
     def _arrange(self) -> None:
         top = QHBoxLayout()
-        top.addWidget(self.where)
+        self.where.setWordWrap(True)
+        self.note.setWordWrap(True)
+        top.addWidget(self.where, 3)
         top.addSpacing(14)
-        top.addWidget(self.note, 1)
+        top.addWidget(self.note, 2)
         for button in (self.walk_live, self.back, self.quit, self.keep):
             top.addWidget(button)
         scroll = QScrollArea()
@@ -160,7 +164,7 @@ class TrialPage(QWidget):
             at = f", at {spawn.name or spawn.id}" if spawn and state.respawn else ""
             self.where.setText(f"<b>You are in {escape(level.title)}{escape(at)}</b>")
         count = trial.now.crossings
-        told = f"{count} crossing{'' if count == 1 else 's'} · {told_time(trial.seconds)} so far"
+        told = f"{count} crossing{'' if count == 1 else 's'} · {told_time(trial.seconds)}"
         self.note.setText(told)
 
     def _list(self, trial: Trial) -> None:
@@ -187,7 +191,7 @@ class TrialPage(QWidget):
 
     def _told_facts(self, trial: Trial) -> str:
         state, flow, c = trial.last_state, trial.rules.flow, self._look.colours
-        changed = trial.changed()
+        changed, taken_back = trial.changed(), trial.taken_back
         rows = []
         for fact, value in zip(flow.facts, state.facts, strict=True):
             note = f"was {changed[fact.id]}" if fact.id in changed else ""
@@ -195,12 +199,13 @@ class TrialPage(QWidget):
             rows.append(
                 f"<tr><td>{escape(fact.name or fact.id)}&nbsp;&nbsp;</td><td><{strong}>{escape(told_value(value))}"
                 f"</{strong}>&nbsp;&nbsp;</td><td style='color:{c.route}'>{escape(note)}</td>"
-                f"<td style='color:{c.dim}'>&nbsp;{fact.lifetime}</td></tr>"
+                f"<td style='color:{c.dim}'>&nbsp;{'goes back' if fact.rewinds else fact.lifetime}</td></tr>"
             )
         seen = f"Seen {len(state.seen)} of {len(flow.levels)} · completed {len(state.done)}"
         saved = f" · saved in {trial.rules.levels[state.saved.level].source.title}" if state.saved else ""
         table = f"<table cellspacing='0' cellpadding='2'>{''.join(rows)}</table>" if rows else "<p>No facts.</p>"
-        return f"{table}<p style='color:{c.sound}'>{escape(seen + saved)}</p>"
+        lost = f"<p style='color:{c.route}'>{escape(taken_back.told(flow))}</p>" if taken_back else ""
+        return f"{lost}{table}<p style='color:{c.sound}'>{escape(seen + saved)}</p>"
 
     def _show_branches(self, trial: Trial) -> None:
         self.branches.setVisible(bool(trial.branches))

@@ -48,6 +48,36 @@ class Facts(DeskCase):
         self.window.document.undo()
         self.assertNotIn("gulls_fed", [fact.id for fact in self.window.document.flow.facts])
 
+    def test_a_fact_is_let_go_back_when_the_player_fails(self):
+        QTest.keyClicks(self.face.new_fact, "Gulls fed")
+        self.key(self.face.new_fact, Qt.Key.Key_Return)
+        self.fill("what failing does to it", "goes back")
+        self.assertTrue(self.fact("gulls_fed").rewinds)
+        self.assertIn("failing: as at the last arrival or checkpoint", self.face.becoming.text())
+        header = self.face.table.headerData(self.row("gulls_fed"), Qt.Orientation.Vertical)
+        self.assertEqual(header, "Gulls fed\nflag · run, goes back")
+        self.fill("how long it lasts", "a visit")
+        self.assertFalse(self.fact("gulls_fed").rewinds)
+        self.assertNotIn("what failing does to it", [blank.what for blank in self.face.fact.blanks()])
+
+    def test_all_keys_and_points_are_let_go_back_in_one_step(self):
+        before = self.window.document.flow
+        self.fill("what failing does to all facts", "keys and points")
+        self.take_proposal()
+        going = {fact.id for fact in self.window.document.flow.facts if fact.rewinds}
+        self.assertEqual(going, {f.id for f in before.facts if f.lifetime == "run" and f.kind != "choice"})
+        self.fill("what failing does to all facts", "everything")
+        self.take_proposal()
+        self.assertFalse(any(fact.rewinds for fact in self.window.document.flow.facts))
+        self.window.document.undo()
+        self.window.document.undo()
+        self.assertEqual(self.window.document.flow, before)
+
+    def take_proposal(self):
+        """Agrees, if what it changes elsewhere is told first."""
+        if self.window.proposal_bar.isVisible():
+            self.window.proposal_bar.yes.click()
+
     def test_a_mark_leads_to_its_place_and_a_header_to_its_level(self):
         table, grid = self.face.table, self.face.grid
         row = self.row("tide")
