@@ -11,7 +11,8 @@ from mossy_bridge.exchange.reading import CannotRead, flow_from_tree, tree_from_
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.edits.levels import add_thing, whole
 from mossy_bridge.model.flow import Deed, Exit, Flow, Level, Rect, Spawn, Transition, Zone
-from mossy_bridge.model.patterns import resolved
+from mossy_bridge.model.ids import id_from
+from mossy_bridge.model.patterns import resolved, resolved_level
 from mossy_bridge.plan.laying import Part, neat, part_of, with_solid
 
 MARK = "mossy_bridge_parts"
@@ -27,6 +28,8 @@ class Parts(Struct, frozen=True):
     zones: tuple[Zone, ...] = ()
     solids: tuple[Rect, ...] = ()
     transitions: tuple[Transition, ...] = ()
+    patterns: tuple[Level, ...] = ()
+    """The patterns that the levels are based on."""
 
     @property
     def only_transitions(self) -> bool:
@@ -36,15 +39,14 @@ class Parts(Struct, frozen=True):
 
 
 def levels_text(flow: Flow, level_ids: Iterable[str]) -> str:
-    """Levels as text, with the transitions they use, patterns filled in."""
+    """Levels as text, with the transitions they use and the patterns they are based on."""
     wanted = set(level_ids)
-    levels = [level for level in resolved(flow).levels if level.id in wanted]
-    used = {exit_.transition for level in levels for exit_ in level.exits}
-    return _text({"levels": [_plain(tree_of(level)) for level in levels], "transitions": _transitions(flow, used)})
-
-
-def _plain(tree: dict[str, Any]) -> dict[str, Any]:
-    return {key: value for key, value in tree.items() if key != "pattern"}
+    levels = [level for level in flow.levels if level.id in wanted]
+    based_on = {level.pattern for level in levels}
+    patterns = [tree_of(pattern) for pattern in flow.patterns if pattern.id in based_on]
+    used = {exit_.transition for level in resolved(flow).levels if level.id in wanted for exit_ in level.exits}
+    written = [tree_of(level) for level in levels]
+    return _text({"levels": written, "patterns": patterns, "transitions": _transitions(flow, used)})
 
 
 def things_text(flow: Flow, level: Level, parts: Sequence[Part]) -> str:
@@ -80,7 +82,7 @@ def parts_of(text: str) -> Parts | None:
     tree = tree_from_text(text)
     if not isinstance(tree, dict) or MARK not in tree:
         return None
-    unknown = set(tree) - {MARK, "levels", "exits", "spawns", "deeds", "zones", "solids", "transitions"}
+    unknown = set(tree) - {MARK, "levels", "patterns", "exits", "spawns", "deeds", "zones", "solids", "transitions"}
     if unknown:
         raise CannotRead([f"the clipboard: unknown field “{name}”" for name in sorted(unknown)])
     carrier = {key: tree[key] for key in ("exits", "spawns", "deeds", "zones") if key in tree}
@@ -88,14 +90,43 @@ def parts_of(text: str) -> Parts | None:
     flow = flow_from_tree(
         {
             "mossy_bridge": 1,
-            "patterns": [{"id": "parts", **carrier, **plan}],
+            "patterns": [*_listed(tree, "patterns"), {"id": _free_id(tree), **carrier, **plan}],
             "levels": tree.get("levels", []),
             "transitions": tree.get("transitions", []),
         }
     )
-    held = flow.patterns[0]
+    *patterns, held = flow.patterns
     solids = held.plan.solids if held.plan else ()
-    return Parts(flow.levels, held.exits, held.spawns, held.deeds, held.zones, solids, flow.transitions)
+    return Parts(
+        flow.levels, held.exits, held.spawns, held.deeds, held.zones, solids, flow.transitions, tuple(patterns)
+    )
+
+
+def _listed(tree: dict[str, Any], key: str) -> list[Any]:
+    part = tree.get(key, [])
+    if not isinstance(part, list):
+        raise CannotRead([f"the clipboard: “{key}” is no list"])
+    return part
+
+
+def _free_id(tree: dict[str, Any]) -> str:
+    """An id for what carries the things, which no pattern has."""
+    taken = {str(pattern.get("id")) for pattern in _listed(tree, "patterns") if isinstance(pattern, dict)}
+    return id_from("parts", taken)
+
+
+def levels_for(flow: Flow, parts: Parts) -> tuple[Level, ...]:
+    """The levels as they can be put into a flow: based on their pattern where the flow has the same one, and with what
+    they have of it filled in where it does not."""
+    known = {pattern.id: pattern for pattern in flow.patterns}
+    carried = {pattern.id: pattern for pattern in parts.patterns}
+    kept = {name for name, pattern in carried.items() if known.get(name) == pattern}
+    return tuple(
+        replace(resolved_level(level, carried[level.pattern]), pattern="", set_here=frozenset())
+        if level.pattern in carried and level.pattern not in kept
+        else level
+        for level in parts.levels
+    )
 
 
 def pasted(flow: Flow, level_id: str, parts: Parts, by: float = 0.0) -> tuple[Flow, tuple[Part, ...]]:

@@ -95,7 +95,8 @@ class Planning(PlanningCase):
 
     def test_cut_and_paste_is_a_move(self):
         self.open_demo()
-        level = self.flow.level("net_loft")
+        level, ways_in = self.flow.level("net_loft"), self.flow.level("gull_stair").exits
+        self.assertIn("net_loft", [exit_.to.level for exit_ in ways_in])
         self.window.selection.select("net_loft")
         self.trigger("cut")
         self.say_yes()
@@ -109,10 +110,25 @@ class Planning(PlanningCase):
         )
         names = [one.id for one in self.flow.levels]
         self.assertEqual(names.index("net_loft"), names.index("pan_row") + 1)
-        self.assertEqual(self.flow.level("gull_stair").exits[-1].to, self.flow.level("gull_stair").exits[-1].to)
+        self.assertEqual(self.flow.level("gull_stair").exits, ways_in)
         self.trigger("paste")  # now it is a copy
         self.say_yes()
         self.assertEqual(sum(one.copied_from == "net_loft" for one in self.flow.levels), 1)
+
+    def test_what_is_cut_and_pasted_stays_based_on_its_pattern(self):
+        cell = play_level("cell", way("out", "won"))
+        self.take(
+            flow({"id": "a", "pattern": "cell", "name": "Cell"}, play_level("b", way("x", "won")), patterns=[cell])
+        )
+        before = self.flow.level("a")
+        self.window.selection.select("a")
+        self.trigger("cut")
+        self.say_yes()
+        self.window.selection.select("b")
+        self.trigger("paste")
+        self.say_yes()
+        self.assertEqual([level.id for level in self.flow.levels], ["b", "a"])
+        self.assertEqual(self.flow.level("a"), before)
 
     def test_duplicating_offers_to_number_the_original(self):
         self.take(flow(play_level("a", way("on", "won"), name="Level", code="1-1")))

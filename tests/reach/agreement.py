@@ -1,13 +1,17 @@
 """Compares the survey, the proofs, and what is said after three states with the plain reference on many random flows,
 and prints how many had what.
 
-Run: python -m tests.reach.agreement [FLOWS] [FIRST SEED]. Stops at the first disagreement with its seed.
+Run: python -m tests.reach.agreement [FLOWS] [FIRST SEED] [KIND]. Of each kind so many flows, or of the one named, such
+as ``rewinding_flow``. Stops at the first disagreement with its seed.
 """
 
 import sys
 from collections import Counter
 
+from msgspec.structs import replace
+
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
+from mossy_bridge.reach.survey.run import survey_flow
 from tests.reach.monotone.test_prover import AgainstPlain as ProofsAgainstPlain
 from tests.reach.survey.test_run import AgainstPlain
 from tests.reach.survey.test_strategy import AgainstPlain as ProvingAgainstPlain
@@ -65,8 +69,23 @@ def outcomes(survey):
     yield "states: " + next(f"up to {most}" for most in (1, 10, 100, 1000, 10_000) if states <= most)
 
 
-def main(count, first):
+def meaning(survey):
+    """Every verdict of a survey, but for how it was found."""
+    groups = (survey.levels, survey.exits, survey.deeds, survey.paths, survey.tiles, survey.endings)
+    answers = [{name: verdict.answer for name, verdict in group.items()} for group in groups]
+    return answers, survey.stuck.answer, survey.loops.answer, survey.missed
+
+
+def means_something_else(survey):
+    """Whether some verdict would be another if nothing rewound."""
+    flow = survey.flow
+    lasting = replace(flow, facts=tuple(replace(fact, rewinds=False) for fact in flow.facts))
+    return lasting != flow and meaning(survey_flow(lasting, 60)) != meaning(survey)
+
+
+def main(count, first, kind=""):
     """Compares and prints."""
+    makers = [maker for maker in MAKERS if kind in ("", maker.__name__)]
     whole, prover = AgainstPlain("test_every_verdict_agrees"), ProofsAgainstPlain("test_random_flows")
     had, found = Counter(), Counter()
     few = ProvingAgainstPlain("test_whatever_is_said_after_three_states_is_true")
@@ -74,7 +93,7 @@ def main(count, first):
     prover.setUp()
     compared = shown = 0
     for seed in range(first, first + count):
-        for maker in MAKERS:
+        for maker in makers:
             flow, few.what = maker(seed), f"{maker.__name__}({seed})"
             try:
                 survey = whole.check(flow)
@@ -88,9 +107,10 @@ def main(count, first):
                 compared += 1
                 had.update(set(features(flow)))
                 found.update(outcomes(survey))
+                found["some verdict would be another if nothing rewound"] += means_something_else(survey)
             shown += bool(answer)
     print(
-        f"{compared} flows compared, none disagrees; {len(MAKERS) * count - compared} were too large for the reference"
+        f"{compared} flows compared, none disagrees; {len(makers) * count - compared} were too large for the reference"
     )
     print(f"about being stuck the proofs alone left nothing open in {shown}")
     print(f"after three states {few.said} verdicts were said and {few.unknown} left unknown; "
@@ -108,5 +128,5 @@ def main(count, first):
 
 
 if __name__ == "__main__":
-    arguments = [int(argument) for argument in sys.argv[1:]]
-    sys.exit(main(*(arguments + [5000, 0][len(arguments) :])))
+    numbers = [int(argument) for argument in sys.argv[1:3]]
+    sys.exit(main(*(numbers + [5000, 0][len(numbers) :]), *sys.argv[3:4]))

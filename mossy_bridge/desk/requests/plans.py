@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.session.selection import Selected, Selection
-from mossy_bridge.exchange.clipboard_json import Parts, pasted, with_transitions
+from mossy_bridge.exchange.clipboard_json import Parts, levels_for, pasted, with_transitions
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits.duplicate import put_in
 from mossy_bridge.model.flow import Deed, Exit, Flow, Rect, Spawn, Zone
@@ -164,7 +164,7 @@ class PlanRequests:
         after = self._selection.level_id
 
         def change(flow: Flow) -> tuple[Flow, Selected]:
-            flow, names = put_in(with_transitions(flow, parts), parts.levels, after)
+            flow, names = put_in(with_transitions(flow, parts), levels_for(flow, parts), after)
             return flow, Selected(names[0], names)
 
         self._door.edit(step, change)
