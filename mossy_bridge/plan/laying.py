@@ -57,6 +57,8 @@ def _shifted(part: Part, across: float, along: float, thing: Any) -> Any:
         return _rect(thing[0] + across, thing[1] + along, thing[2], thing[3])
     if part.group == "exits":
         x, y, width, height = thing.area
+        if not (width and height):
+            return thing  # it lies nowhere yet
         return replace(thing, area=_rect(x + across, y + along, width, height))
     if part.group == "zones":
         return thing

@@ -11,6 +11,7 @@ from mossy_bridge.checks.registry import check
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.asked import asked_by, conditions_of
 from mossy_bridge.language.evaluation import Unknown, unknown_in_condition, unknown_in_effect
+from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Deed, Exit, Flow, Level
@@ -80,15 +81,27 @@ def _only_mends(here: Inspection, at: str, unknown: Unknown, in_effect: bool) ->
     level, first = here.flow.level(level_id), first_play_level(here.flow)
     exit_ = level.exit(name) if level else None
     undone = in_effect and fact.rewinds and exit_ is not None and _may_restart(here, exit_)
+    uses = {use.use == "asked" for use in uses_of_facts(here.flow) if use.fact == fact.id}
+    if (not in_effect) in uses:  # it is asked for, or changed, in other places as well
+        return not undone
     screens = (level for level in here.flow.levels if level.kind == "screen")
     again = (one.to for level in screens for one in level.exits if one.to and not one.fresh)
     return not undone and not any(first and to.kind == "level" and to.level == first.id for to in again)
 
 
 def _may_restart(here: Inspection, exit_: Exit) -> bool:
-    """Whether an exit makes a restart, or leads to a screen from which one may be made."""
-    screens = {level.id for level in here.flow.levels if level.kind != "play"}
-    return any(to.kind != "level" or to.level in screens for to in exit_.destinations)
+    """Whether an exit makes a restart, or leads to a screen from which one may be made, by way of others or not."""
+    levels = {level.id: level for level in here.flow.levels}
+    waiting, passed = [exit_], set[str]()
+    while waiting:
+        for to in waiting.pop().destinations:
+            if to.kind in ("again", "back"):
+                return True
+            level = levels.get(to.level) if to.kind == "level" else None
+            if level and level.kind != "play" and level.id not in passed:
+                passed.add(level.id)
+                waiting += level.exits
+    return False
 
 
 def _spaced(text: str) -> str:

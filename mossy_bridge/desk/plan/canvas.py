@@ -22,6 +22,8 @@ from mossy_bridge.desk.plan.painting import (
     paint_jump,
     paint_name,
     paint_spawn,
+    paint_unplaced,
+    unplaced,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
@@ -231,6 +233,7 @@ class PlanCanvas(QWidget):
                 paint_door(painter, c, area, "sound", chosen)
                 if chosen or self._everything:
                     names.append((exit_, QPointF(area.center().x(), area.top() - 4), "sound"))
+        paint_unplaced(painter, self._look, frame, level, self.parts, self._everything)
         taken: list[QRectF] = []
         zones = {zone.id: zone for zone in level.zones}
         cramped = frame.scale * (level.plan.width if level.plan else 1) < CRAMPED
@@ -286,6 +289,7 @@ class PlanCanvas(QWidget):
                 inside = group == "spawns" and body is not None and frame.area(body).contains(at)
                 if distance <= size * 1.4 or inside:
                     near.append((distance, Part(group, thing.id)))
+        near += [(0.0, Part("exits", exit_.id)) for exit_, area in unplaced(level, frame) if area.contains(at)]
         if near:
             return min(near)[1]
         areas = [(e.area, Part("exits", e.id)) for e in level.exits if has_area(e)]

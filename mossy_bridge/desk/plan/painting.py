@@ -1,6 +1,7 @@
 """Paints a level's plan to scale: on the map's cards, and large on the bench."""
 
 import math
+from collections.abc import Collection
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
@@ -10,6 +11,7 @@ from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn, Tint
 from mossy_bridge.plan.bodies import body_at
+from mossy_bridge.plan.laying import Part
 
 DIMMED = 0.55
 """How much of a picture behind a plan shows through, so that what lies on it stands out."""
@@ -62,6 +64,13 @@ def has_plan(level: Level) -> bool:
 def has_area(exit_: Exit) -> bool:
     """Whether the exit lies somewhere on the plan."""
     return exit_.trigger.kind in ("touch", "press") and exit_.area[2] > 0 and exit_.area[3] > 0
+
+
+def unplaced(level: Level, frame: PlanFrame) -> list[tuple[Exit, QRectF]]:
+    """The exits that need an area and have none yet, and where they wait on screen: along the top of the plan."""
+    waiting = [exit_ for exit_ in level.exits if exit_.trigger.kind in ("touch", "press") and not has_area(exit_)]
+    corner = frame.rect.topLeft() + QPointF(10, 20)
+    return [(exit_, QRectF(corner.x() + 165 * at, corner.y(), 14, 20)) for at, exit_ in enumerate(waiting)]
 
 
 def paint_ground(painter: QPainter, c: Colours, frame: PlanFrame, level: Level, picture: Picture | None = None) -> None:
@@ -127,9 +136,10 @@ def paint_facing(painter: QPainter, c: Colours, frame: PlanFrame, spawn: Spawn, 
 
 
 def paint_door(
-    painter: QPainter, c: Colours, area: QRectF, colour: str, chosen: bool = False, least: float = 7
-) -> None:
-    """An exit's area, arched like a door; never smaller than can be seen."""
+    painter: QPainter, c: Colours, area: QRectF, colour: str, chosen: bool = False, least: float = 7,
+    placed: bool = True,
+) -> None:  # fmt: skip
+    """An exit's area, arched like a door; never smaller than can be seen. Dashed if it is not ``placed`` yet."""
     grown = QRectF(area)
     if grown.width() < least:
         grown.setLeft(area.center().x() - least / 2)
@@ -144,7 +154,8 @@ def paint_door(
     path.lineTo(grown.bottomRight())
     path.closeSubpath()
     painter.setBrush(c.colour("route_wash" if chosen else "card"))
-    painter.setPen(QPen(c.colour(colour), 2.2 if chosen else 1.5))
+    line = Qt.PenStyle.SolidLine if placed else Qt.PenStyle.DashLine
+    painter.setPen(QPen(c.colour(colour), 2.2 if chosen else 1.5, line))
     painter.drawPath(path)
 
 
@@ -207,3 +218,16 @@ def paint_name(
         box.setLeft(box.left() + 16)
     painter.setPen(c.colour(colour))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def paint_unplaced(
+    painter: QPainter, look: Look, frame: PlanFrame, level: Level, chosen: Collection[Part], everything: bool
+) -> None:
+    """The exits that have no area yet, along the top of the plan; named if chosen, or all."""
+    taken: list[QRectF] = []
+    for exit_, area in unplaced(level, frame):
+        among = Part("exits", exit_.id) in chosen
+        paint_door(painter, look.colours, area, "broken", among, placed=False)
+        if among or everything:
+            name, below = f"{exit_.name or exit_.id}: no area yet", QPointF(area.center().x(), area.top() - 2)
+            paint_name(painter, look, frame.rect.adjusted(0, -20, 0, 0), name, None, below, "broken", taken)

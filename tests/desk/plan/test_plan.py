@@ -8,6 +8,7 @@ from PyQt6.QtGui import QColor, QGuiApplication, QImage, QPainter
 from PyQt6.QtTest import QTest
 
 from mossy_bridge.desk.plan.numbers import NumberField
+from mossy_bridge.desk.plan.painting import unplaced
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.plan.laying import Part
 from tests.support.qt import DeskCase
@@ -41,6 +42,19 @@ class ByHand(PlanCase):
         self.assertEqual(self.level.exit("east_gate").area, (46, 12, 2, 4))
         self.assertTrue(self.window.is_plan_open)
         self.assertEqual(self.window.selection.exit_id, "east_gate")
+
+    def test_an_exit_without_an_area_waits_at_the_top_to_be_chosen(self):
+        self.window.selection.select("bell_sands", "east_gate")
+        self.window.requests.crossings.set("the area", area=(0, 0, 0, 0))
+        self.window.selection.select("bell_sands", "west_gate")
+        ((exit_, waiting),) = unplaced(self.level, self.canvas.frame())
+        self.assertEqual(exit_.id, "east_gate")
+        image = self.canvas.grab().toImage()
+        self.click(self.canvas, waiting.center().toPoint())
+        self.assertEqual(self.window.selection.exit_id, "east_gate")
+        self.assertNotEqual(self.canvas.grab().toImage(), image)
+        self.drag(self.canvas, waiting.center().toPoint(), self.at(20, 10))
+        self.assertEqual(self.level.exit("east_gate").area, (0, 0, 0, 0))  # it lies nowhere yet
 
     def test_stretching_by_a_corner(self):
         self.window.selection.select("bell_sands", "east_gate")
