@@ -101,7 +101,7 @@ class Numbers(QWidget):
         """Shows the parts' numbers; without parts the size of the plan."""
         level = whole(flow, key)
         things = tuple(part_of(level, part) for part in parts) if level else ()
-        shown = (key, parts, things, level.plan if level else None, step)
+        shown = (key, parts, things, level.plan if level else None, step, flow.trial_settings)
         if shown == self._shown:
             return
         self._shown = shown

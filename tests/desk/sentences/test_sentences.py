@@ -3,11 +3,12 @@
 import unittest
 
 from PyQt6 import sip
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QContextMenuEvent, QResizeEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget, QStyleOptionButton
+from PyQt6.QtWidgets import QApplication, QLineEdit, QListWidget, QMenu, QStyleOptionButton
 
+from mossy_bridge.desk.plan.numbers import NumberField
 from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.language.completion import condition_candidates, effect_candidates
 from mossy_bridge.plan.laying import Part
@@ -182,6 +183,39 @@ class CrossingSentence(SentenceCase):
 
 
 class Testing(SentenceCase):
+    def pick_from_menu(self, widget, words):
+        """Opens the context menu of a widget by a right click, and picks by Enter."""
+
+        def choose():
+            menu = QApplication.activePopupWidget()
+            if not isinstance(menu, QMenu):
+                return QTimer.singleShot(5, choose)
+            wanted = [action for action in menu.actions() if action.text().startswith(words)]
+            if not wanted:
+                return menu.close()
+            menu.setActiveAction(wanted[0])
+            return QTest.keyClick(menu, Qt.Key.Key_Return)
+
+        QTimer.singleShot(5, choose)
+        at = widget.rect().center()
+        event = QContextMenuEvent(QContextMenuEvent.Reason.Mouse, at, widget.mapToGlobal(at))
+        QApplication.sendEvent(widget, event)
+
+    def test_conditions_and_places_are_kept_for_delivery_from_their_menus(self):
+        self.open_demo()
+        self.window.selection.select("eel_sluice", "loft_door")
+        self.pick_from_menu(self.blank("the unlock condition"), "Keep this value for delivery")
+        self.window.selection.select_parts("eel_sluice", [Part("spawns", "top")])
+        number = next(one for one in self.window.findChildren(NumberField) if one.isVisible() and one.testing)
+        before = number.text()
+        self.pick_from_menu(number, "Keep this value for delivery")
+        kept = {setting.at: setting.ships_as for setting in self.window.document.flow.trial_settings}
+        self.assertEqual(kept.keys(), {"levels.eel_sluice.exits.loft_door.opens", "levels.eel_sluice.spawns.top.x"})
+        self.assertEqual(kept["levels.eel_sluice.spawns.top.x"], float(before))
+        fields = [one for one in self.window.findChildren(NumberField) if one.isVisible() and one.testing]
+        self.pick_from_menu(next(one for one in fields if one.testing.ships_as), "Deliver the value tried")
+        self.assertEqual(len(self.window.document.flow.trial_settings), 1)
+
     def test_a_value_is_kept_for_delivery_tried_and_put_back(self):
         self.open_demo()
         self.window.selection.select("eel_sluice", "loft_door")
