@@ -50,7 +50,8 @@ def _sentence(here: Inspection, at: str, one: Unknown, text: str) -> str:
     exists = any(fact.id == one.name for fact in flow.facts) and one.wanted in ("flag", "count", "choice")
     problem = f"which is no {one.wanted}" if exists else "which does not exist"
     if one.wanted == "value":
-        problem = f"which {one.fact} cannot be"
+        name = next((fact.name or fact.id for fact in flow.facts if fact.id == one.fact), one.fact)
+        problem = f"which {name} cannot be"
     return f"{here.title(at)} says “{text}”, but names “{one.name}”, {problem}."
 
 
