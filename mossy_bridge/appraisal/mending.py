@@ -99,5 +99,6 @@ def key_of(finding: Finding) -> Key:
 
 def _reached(before: Appraisal, finding: Finding) -> bool:
     """Whether a finding is about something other than places that were out of reach, or not there, before."""
-    levels = {place.split(".")[0] for place in finding.at} & {level.id for level in before.survey.flow.levels}
+    places = finding.at[:1] if finding.check == "stuck" else finding.at  # the move that seals it is no place of its own
+    levels = {place.split(".")[0] for place in places} & {level.id for level in before.survey.flow.levels}
     return not levels or any(before.survey.levels[name].answer != "no" for name in levels)

@@ -11,7 +11,7 @@ from mossy_bridge.model.flow import Flow, Waiver
 from mossy_bridge.reach.survey.result import Route
 
 Severity = Literal["error", "warning", "hint"]
-Chapter = Literal["structure", "reachability", "places", "transitions", "upkeep"]
+Chapter = Literal["structure", "reachability", "boards", "places", "transitions", "upkeep"]
 
 
 class Repair(Struct, frozen=True):

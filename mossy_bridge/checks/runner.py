@@ -9,14 +9,14 @@ from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.local_findings import LocalFindings
 from mossy_bridge.checks.reachability import arriving, conditions, reached, retries, rewinding, sealed
 from mossy_bridge.checks.registry import CHECKS, Check
-from mossy_bridge.checks.structure import codes, connections, facts, files, numbers, order, references
+from mossy_bridge.checks.structure import boards, codes, connections, facts, files, numbers, order, references
 from mossy_bridge.checks.transitions import timing
 from mossy_bridge.checks.upkeep import pending, promises
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.result import Survey
 
-CHAPTERS = (spawns, triggers, passages, landings, arriving, conditions, reached, retries, rewinding, sealed, codes,
-            numbers, order,            connections, facts, files, references, timing, pending, promises)  # fmt: skip
+CHAPTERS = (spawns, triggers, passages, landings, arriving, conditions, reached, retries, rewinding, sealed, boards,
+            codes, numbers, order, connections, facts, files, references, timing, pending, promises)  # fmt: skip
 """The modules that declare checks."""
 _ORDER = {"error": 0, "warning": 1, "hint": 2}
 

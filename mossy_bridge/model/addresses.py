@@ -7,7 +7,7 @@ from typing import Any
 
 from msgspec.structs import fields
 
-from mossy_bridge.model.flow import Flow, Level, Value
+from mossy_bridge.model.flow import Flow, Level, Tile, Value
 
 
 def place_exists(flow: Flow, place: str) -> bool:
@@ -89,6 +89,9 @@ def title_of(flow: Flow, place: str) -> str:
     if not thing_id:
         return level.title
     thing = things_of(level).get(thing_id)
+    if isinstance(thing, Tile):
+        target = flow.level(thing.level)
+        return f"{level.title}: the tile to {target.title}" if target else f"{level.title}: the tile {thing_id}"
     return f"{level.title}: {getattr(thing, 'name', '') or thing_id}"
 
 

@@ -285,6 +285,8 @@ class Tile(Value, frozen=True, kw_only=True):
     right: Text = ""
     up: Text = ""
     down: Text = ""
+    locked: Literal["shown", "dimmed", "hidden"] = "shown"
+    """How the game shows it while it is locked; it makes no difference to play."""
 
     @property
     def neighbours(self) -> tuple[str, ...]:

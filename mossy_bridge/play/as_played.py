@@ -49,4 +49,4 @@ def _exit(exit_: Exit) -> Exit:
 
 
 def _tile(tile: Tile) -> Tile:
-    return replace(tile, col=0, row=0)
+    return replace(tile, col=0, row=0, locked="shown")

@@ -15,8 +15,11 @@ def sound_tree(seed):
     levels = [_title()]
     for number in range(count):
         levels.append(_level(pick, number, count, side))
+    if seed % 4 == 1:
+        levels[0]["exits"].append({"id": "chart", "trigger": {"kind": "choose"}, "to": {"level": "chart"}})
+        levels.append(_chart(count))
     failing = seed % 3 == 0
-    for level in levels[1:] if failing else ():
+    for level in levels[1 : count + 1] if failing else ():
         drown = {"id": "drown", "name": "Drown", "trigger": {"kind": "fail"}, "to": {"kind": "again"}}
         level["exits"].append(drown)
     return {
@@ -62,6 +65,18 @@ def _level(pick, number, count, side):
     return level
 
 
+def _chart(count):
+    """A board with a tile for each level, in a row."""
+    tiles = [
+        {"id": f"t{at}", "col": at, "level": f"l{at}", "spawn": "west", "left": f"t{at - 1}" if at else "",
+         "right": f"t{at + 1}" if at + 1 < count else ""}
+        for at in range(count)
+    ]  # fmt: skip
+    back = {"kind": "back", "otherwise": {"level": "title"}}
+    return {"id": "chart", "name": "Chart", "kind": "board", "tiles": tiles, "cursor": "any", "status": "ready",
+            "exits": [{"id": "back", "name": "Fold", "trigger": {"kind": "choose"}, "to": back}]}  # fmt: skip
+
+
 def _fade(name):
     return {"id": name, "name": name.capitalize(), "steps": [
         {"do": "hold_player", "at": 0, "lasts": 2}, {"do": "fade_out", "at": 0, "lasts": 0.5},
@@ -86,7 +101,7 @@ def sound_flow(seed):
 
 
 def _play(pick, tree):
-    return pick.choice(tree["levels"][1:])
+    return pick.choice([level for level in tree["levels"][1:] if "plan" in level or "spawns" in level])
 
 
 def _exit(pick, tree):
@@ -139,6 +154,25 @@ def _rewind(pick, tree):
     if pick.random() < 0.5:
         exit_ = _exit(pick, tree)
         exit_["effects"] = [f"lose {fact['id']}" if fact["kind"] == "flag" else f"take 1 {fact['id']}"]
+
+
+def _board(pick, tree):
+    for level in tree["levels"]:
+        if level.get("kind") == "board":
+            tile = pick.choice(level["tiles"] or [{}])
+            kind = pick.randrange(6)
+            if kind == 0:
+                tile["level"] = pick.choice(["", "nowhere", "l0"])
+            elif kind == 1:
+                tile[pick.choice(["left", "right", "up", "down"])] = pick.choice(["", "t0", "t1", "t2", "gone"])
+            elif kind == 2:
+                tile.update(col=pick.randrange(4), row=pick.randrange(3))
+            elif kind == 3:
+                level["exits"] = []
+            elif kind == 4:
+                level["tiles"] = [other for other in level["tiles"] if other is not tile]
+            else:
+                level["cursor"] = pick.choice(["free", "open", "any"])
 
 
 def _wall(pick, tree):
@@ -200,5 +234,5 @@ def _hang(pick, tree):
         area[1], area[3] = pick.choice([(9, 3), (11, 3), (15, 1), (14, 2)])
 
 
-FAULTS = (_rewind, _walker, _hang, _reshape, _reshape, _trigger, _lead, _lead, _move_spawn, _drop, _wall, _steps, _steps, _words, _sequence,
+FAULTS = (_board, _board, _rewind, _walker, _hang, _reshape, _reshape, _trigger, _lead, _lead, _move_spawn, _drop, _wall, _steps, _steps, _words, _sequence,
           _upkeep)  # fmt: skip
