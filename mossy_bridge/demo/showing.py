@@ -87,6 +87,14 @@ def _checklist(window: "Window") -> None:
     window.faces.turn_to(window.checklist)
 
 
+def _boards(window: "Window") -> None:
+    window.faces.turn_to(window.boards)
+    _wait_until(lambda: not window.boards.busy)
+    window.boards.progress.setCurrentIndex(1)
+    window.boards.progress.activated.emit(1)
+    window.boards.slider.setValue(6)
+
+
 def _trial(window: "Window") -> None:
     window.walking.begin()
     for _ in range(6):
@@ -109,6 +117,7 @@ VIEWS = (
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
     View("tour", selected=("bell_sands", ""), then=_tour),
     View("pace", selected=("bell_sands", ""), then=_pace),
+    View("boards", selected=("tide_chart", ""), then=_boards),
     View("trial", selected=("title", ""), then=_trial),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn_to(window.game)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),

@@ -12,6 +12,7 @@ from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.bench.bench import Bench
 from mossy_bridge.desk.dialogs.person import DialogPerson, Person
+from mossy_bridge.desk.faces.boards import BoardsFace
 from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
 from mossy_bridge.desk.faces.facts import FactsFace
@@ -116,6 +117,7 @@ class Window(QMainWindow):
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)
+        self.boards = BoardsFace(look, requests, selection, self.person)
         self.game = GameFace(requests, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.walking = Walking(look, self.map, selection, requests, self.person)
@@ -124,7 +126,7 @@ class Window(QMainWindow):
 
     def _arrange(self) -> None:
         for face in (self.map, self.facts, self.transitions, self.checklist, self.testing, self.level_files,
-                     self.patterns, self.game, self.tour, self.pace):  # fmt: skip
+                     self.patterns, self.game, self.tour, self.pace, self.boards):  # fmt: skip
             self.faces.add(face)
         self.walk_button = WalkButton()
         self.faces.add_button(self.walk_button)
@@ -342,11 +344,15 @@ class Window(QMainWindow):
         return self.middle.is_plan_open
 
     def open_plan(self, level_id: str) -> None:
-        """Lays out a level's plan in the full middle."""
-        if owner(self.document.flow, level_id) is None:
+        """Lays out a level's plan in the full middle; a board on its face."""
+        level = owner(self.document.flow, level_id)
+        if level is None:
             return
         if level_id != self.selection.level_id or self.selection.now.crossings or len(self.selection.levels) > 1:
             self.selection.select(level_id)
+        if self.document.flow.level(level_id) is level and level.kind == "board":
+            self.faces.turn_to(self.boards)
+            return
         self.middle.open_plan()
         self._show_selected()
         self.plan.canvas.setFocus()

@@ -9,8 +9,9 @@ from msgspec.structs import replace
 
 from mossy_bridge.exchange.reading import CannotRead, flow_from_tree, tree_from_text
 from mossy_bridge.exchange.writing import tree_of
+from mossy_bridge.model.edits.boards import paste_tiles
 from mossy_bridge.model.edits.levels import add_thing, whole
-from mossy_bridge.model.flow import Deed, Exit, Flow, Level, Rect, Spawn, Transition, Zone
+from mossy_bridge.model.flow import Deed, Exit, Flow, Level, Rect, Spawn, Tile, Transition, Zone
 from mossy_bridge.model.ids import id_from
 from mossy_bridge.model.patterns import resolved, resolved_level
 from mossy_bridge.plan.laying import Part, neat, part_of, with_solid
@@ -26,6 +27,7 @@ class Parts(Struct, frozen=True):
     spawns: tuple[Spawn, ...] = ()
     deeds: tuple[Deed, ...] = ()
     zones: tuple[Zone, ...] = ()
+    tiles: tuple[Tile, ...] = ()
     solids: tuple[Rect, ...] = ()
     transitions: tuple[Transition, ...] = ()
     patterns: tuple[Level, ...] = ()
@@ -34,7 +36,7 @@ class Parts(Struct, frozen=True):
     @property
     def only_transitions(self) -> bool:
         """Whether it holds transitions for their own sake, and not as what exits use."""
-        others = (self.levels, self.exits, self.spawns, self.deeds, self.zones, self.solids)
+        others = (self.levels, self.exits, self.spawns, self.deeds, self.zones, self.tiles, self.solids)
         return bool(self.transitions) and not any(others)
 
 
@@ -82,10 +84,21 @@ def parts_of(text: str) -> Parts | None:
     tree = tree_from_text(text)
     if not isinstance(tree, dict) or MARK not in tree:
         return None
-    unknown = set(tree) - {MARK, "levels", "patterns", "exits", "spawns", "deeds", "zones", "solids", "transitions"}
+    unknown = set(tree) - {
+        MARK,
+        "levels",
+        "patterns",
+        "exits",
+        "spawns",
+        "deeds",
+        "zones",
+        "tiles",
+        "solids",
+        "transitions",
+    }
     if unknown:
         raise CannotRead([f"the clipboard: unknown field “{name}”" for name in sorted(unknown)])
-    carrier = {key: tree[key] for key in ("exits", "spawns", "deeds", "zones") if key in tree}
+    carrier = {key: tree[key] for key in ("exits", "spawns", "deeds", "zones", "tiles") if key in tree}
     plan = {"plan": {"solids": tree["solids"]}} if "solids" in tree else {}
     flow = flow_from_tree(
         {
@@ -98,8 +111,9 @@ def parts_of(text: str) -> Parts | None:
     *patterns, held = flow.patterns
     solids = held.plan.solids if held.plan else ()
     return Parts(
-        flow.levels, held.exits, held.spawns, held.deeds, held.zones, solids, flow.transitions, tuple(patterns)
-    )
+        flow.levels, held.exits, held.spawns, held.deeds, held.zones, held.tiles, solids, flow.transitions,
+        tuple(patterns),
+    )  # fmt: skip
 
 
 def _listed(tree: dict[str, Any], key: str) -> list[Any]:
@@ -141,6 +155,9 @@ def pasted(flow: Flow, level_id: str, parts: Parts, by: float = 0.0) -> tuple[Fl
                 thing = replace(thing, zone="") if group != "zones" else thing
             flow, name = add_thing(flow, level_id, group, _shifted(thing, by))
             made.append(Part(group, name))
+    if parts.tiles:
+        flow, tiles = paste_tiles(flow, level_id, parts.tiles)
+        made += [Part("tiles", name) for name in tiles]
     for x, y, width, height in parts.solids:
         flow, part = with_solid(flow, level_id, (x + by, y + by, width, height))
         made.append(part)

@@ -6,6 +6,7 @@ from typing import Any, Literal, NamedTuple, cast
 
 from msgspec.structs import replace
 
+from mossy_bridge.model.edits.boards import remove_tiles
 from mossy_bridge.model.edits.levels import CannotEdit, change_thing, existing, remove_thing, set_level, whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Rect
 from mossy_bridge.plan.bodies import body_at
@@ -15,8 +16,8 @@ Edge = Literal["left", "right", "top", "bottom", "centre", "middle"]
 
 
 class Part(NamedTuple):
-    """Something on a plan: ``exits``, ``spawns``, ``deeds`` or ``zones`` and the id, ``solids`` and the number
-    from 0."""
+    """Something of a level: ``exits``, ``spawns``, ``deeds``, ``zones`` or ``tiles`` and the id, ``solids`` and the
+    number from 0."""
 
     group: str
     name: str
@@ -34,7 +35,7 @@ def bounds_of(flow: Flow, level: Level, part: Part) -> Rect | None:
     """The rectangle a part takes on the plan: an area, a solid, the body at a spawn point, a deed's point; None
     for what has no place."""
     thing = part_of(level, part)
-    if thing is None or part.group == "zones":
+    if thing is None or part.group in ("zones", "tiles"):
         return None
     if part.group == "solids":
         return cast(Rect, thing)
@@ -46,7 +47,7 @@ def bounds_of(flow: Flow, level: Level, part: Part) -> Rect | None:
 
 
 def moved(flow: Flow, level_id: str, parts: Iterable[Part], across: float, along: float) -> Flow:
-    """The flow with parts moved by a distance."""
+    """The flow with parts moved by a distance; tiles of a board by columns and rows."""
     for part in parts:
         flow = _changed(flow, level_id, part, partial(_shifted, part, across, along))
     return flow
@@ -62,6 +63,8 @@ def _shifted(part: Part, across: float, along: float, thing: Any) -> Any:
         return replace(thing, area=_rect(x + across, y + along, width, height))
     if part.group == "zones":
         return thing
+    if part.group == "tiles":
+        return replace(thing, col=neat(thing.col + across), row=neat(thing.row + along))
     return replace(thing, x=neat(thing.x + across), y=neat(thing.y + along))
 
 
@@ -113,10 +116,12 @@ def with_plan(flow: Flow, level_id: str, **values: Any) -> Flow:
 
 
 def removed(flow: Flow, level_id: str, parts: Collection[Part]) -> Flow:
-    """The flow without the parts. What referred to them stays and dangles."""
+    """The flow without the parts. What referred to them stays and dangles, but for links between tiles."""
+    tiles = {part.name for part in parts if part.group == "tiles"}
+    flow = remove_tiles(flow, level_id, tiles) if tiles else flow
     gone = {int(part.name) for part in parts if part.group == "solids"}
     for part in parts:
-        if part.group != "solids":
+        if part.group not in ("solids", "tiles"):
             flow = remove_thing(flow, level_id, part.group, part.name)
     if gone:
         plan = _plan(flow, level_id)

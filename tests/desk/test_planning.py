@@ -4,8 +4,10 @@ from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from mossy_bridge.appraisal.appraise import appraise, default_budget
+from mossy_bridge.desk.plan.screen import places_of_choices
 from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.desk.survey.column import FindingCard
 from mossy_bridge.desk.widgets.plain_text import Label
@@ -192,6 +194,31 @@ class Planning(PlanningCase):
         self.assertNotIn(first.id, {one.id for one in self.flow.transitions})
         used = {exit_.transition for level in self.flow.levels for exit_ in level.exits}
         self.assertNotIn(first.id, used)
+
+    def test_one_of_the_usual_screens_is_made_with_its_ways_in(self):
+        self.take(flow(play_level("a", way("on", "won", completes=True)), play_level("b", way("on", "won"))))
+        self.window.selection.select("b")
+        self.trigger("usual_screen")
+        popup = QApplication.activePopupWidget()
+        QTest.keyClicks(popup.findChild(QLineEdit), "retry")
+        self.key(popup.findChild(QLineEdit), Qt.Key.Key_Return)
+        self.say_yes()
+        retry = self.flow.level("try_again")
+        self.assertEqual([exit_.to.kind for exit_ in retry.exits], ["back"])
+        self.assertEqual([lv.exits[-1].trigger.kind for lv in self.flow.levels if lv.kind == "play"], ["fail", "fail"])
+        self.assertEqual(self.window.selection.level_id, "try_again")
+        self.window.document.undo()
+        self.assertEqual([level.id for level in self.flow.levels], ["a", "b"])
+
+    def test_a_screens_choices_are_drawn_on_the_bench_to_be_chosen(self):
+        self.open_demo()
+        self.window.selection.select("retry")
+        canvas = self.window.bench.level.plan
+        canvas.grab()
+        choices = places_of_choices(self.flow.level("retry"), canvas._room())
+        self.assertEqual([exit_.id for exit_, _ in choices], ["again", "give_up"])
+        self.click(canvas, choices[1][1].center().toPoint())
+        self.assertEqual(self.window.selection.exit_id, "give_up")
 
     def test_a_run_without_a_region_is_renumbered(self):
         self.take(flow(*[play_level(name, way("on", "won"), code=f"x{name}") for name in "abc"]))

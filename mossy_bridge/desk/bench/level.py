@@ -5,10 +5,12 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.line_column import Line, LineColumn
 from mossy_bridge.desk.bench.wiring import wire_canvas
+from mossy_bridge.desk.boards.canvas import BoardCanvas, tiles_of
+from mossy_bridge.desk.boards.wiring import wire_board
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.plan.canvas import PlanCanvas
 from mossy_bridge.desk.plan.numbers import Numbers
@@ -22,6 +24,7 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.edits.patterns import overridden
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn
+from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.laying import Part
 
 FIELD_WORDS = {"on_arrival": "what happens on arrival", "cast": "who roams here", "opens": "when it opens",
@@ -47,6 +50,10 @@ class LevelBench(QWidget):
         self.thing = ThingSentence(requests)
         self.zones = ZonesSentence(requests, person.ask)
         self.plan = PlanCanvas(look, "Plan")
+        self.board = BoardCanvas(look)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self.plan)
+        self.pages.addWidget(self.board)
         self.numbers = Numbers(requests)
         self._enlarge = Link("Enlarge the plan", "Lay out the plan in the full middle (also by a double click)")
         self._enlarge.clicked.connect(self.plan_wanted)
@@ -69,6 +76,7 @@ class LevelBench(QWidget):
             field.setFixedWidth(width)
             field.editingFinished.connect(self.finish_typing)
         wire_canvas(self.plan, requests)
+        wire_board(self.board, requests, selection)
         self.plan.chosen.connect(lambda parts: selection.select_parts(self._key, parts))
         self.plan.opened.connect(self._on_opened)
         self._arrange()
@@ -84,7 +92,7 @@ class LevelBench(QWidget):
         below.addWidget(self._enlarge)
         middle = QVBoxLayout()
         middle.setSpacing(3)
-        middle.addWidget(self.plan, 1)
+        middle.addWidget(self.pages, 1)
         middle.addLayout(below)
         columns = QHBoxLayout()
         columns.setSpacing(12)
@@ -160,6 +168,11 @@ class LevelBench(QWidget):
         self.zones.setVisible(bool(level.zones) and one is None)
         if level.zones and one is None:
             self.zones.say(flow, key, level)
+        board = level.kind == "board" and not key.startswith(PATTERN)
+        self.pages.setCurrentWidget(self.board if board else self.plan)
+        self._enlarge.setText("Open the board" if board else "Enlarge the plan")
+        if board:
+            self.board.show_board(resolved(flow), level, tiles_of(parts), folder)
         self.plan.show_plan(flow, key, parts, everything=True, folder=folder)
         self.numbers.show_parts(flow, key, parts, self.plan.step)
         self._ways_in.show_lines(self._entries(flow, key))

@@ -11,6 +11,11 @@ from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.model.flow import Flow
 
 
+def face_key(index: int) -> str:
+    """The key that brings a face into view, by its number."""
+    return f"Alt+{'1234567890-='[index]}"
+
+
 class Faces(QWidget):
     """A stack of faces under a bar with their names. ``turned(index)`` follows every change. Only the face in view is
     shown a flow."""
@@ -40,7 +45,7 @@ class Faces(QWidget):
         button = QPushButton(face.title)
         button.setCheckable(True)
         button.setProperty("face", True)
-        button.setToolTip(plain(f"{face.tip} (Alt+{(index + 1) % 10})"))
+        button.setToolTip(plain(f"{face.tip} ({face_key(index)})"))
         button.setChecked(index == 0)
         button.clicked.connect(lambda: self.turn(index))
         self._group.addButton(button)

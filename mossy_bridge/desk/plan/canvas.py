@@ -26,6 +26,7 @@ from mossy_bridge.desk.plan.painting import (
     unplaced,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
+from mossy_bridge.desk.plan.screen import is_drawn, paint_screen, places_of_choices, stands_over
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.colours import TINTS
@@ -177,6 +178,10 @@ class PlanCanvas(QWidget):
             painter.setPen(QPen(c.colour("route" if self.hasFocus() else "line"), 1.4))
             painter.setBrush(c.colour("column"))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
+            if self.level is not None and is_drawn(self.level) and not self._roams:
+                over = stands_over(self.flow, self.level)
+                paint_screen(painter, self._look, self._room(), self.flow, self.level, over, self.parts)
+                return
             if self.level is None or not has_plan(self.level):
                 painter.setPen(c.colour("dim"))
                 words = f"{self.level.title} has no plan yet." if self.level else ""
@@ -328,6 +333,11 @@ class PlanCanvas(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         event = given(event)
+        if self.level is not None and is_drawn(self.level) and not self._roams:
+            choices = places_of_choices(self.level, self._room())
+            named = (Part("exits", exit_.id) for exit_, rect in choices if rect.contains(event.position()))
+            self._choose(tuple(named))
+            return
         if self.level is None or not has_plan(self.level):
             return
         self._press = event.position()

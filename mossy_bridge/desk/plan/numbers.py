@@ -100,6 +100,7 @@ class Numbers(QWidget):
     def show_parts(self, flow: Flow, key: str, parts: tuple[Part, ...], step: float) -> None:
         """Shows the parts' numbers; without parts the size of the plan."""
         level = whole(flow, key)
+        parts = tuple(part for part in parts if part.group != "tiles")  # these are laid out on their board
         things = tuple(part_of(level, part) for part in parts) if level else ()
         shown = (key, parts, things, level.plan if level else None, step, flow.trial_settings)
         if shown == self._shown:

@@ -12,6 +12,7 @@ from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
 from mossy_bridge.model.edits import remove as removing
 from mossy_bridge.model.edits.duplicate import duplicate
+from mossy_bridge.model.edits.templates import Template, add_screen
 from mossy_bridge.model.flow import Flow, LevelKind, Tint
 
 FIELDS = {"name": "rename", "code": "change the code of", "region": "move to another region:", "kind":
@@ -51,6 +52,15 @@ class LevelRequests:
             return (ordering.move_levels(flow, [level_id], flow.levels[0].id) if first else flow), (level_id,)
 
         self._make(f"add a {words}", made)
+
+    def add_screen(self, template: Template) -> None:
+        """Adds one of the usual screens behind the selected level, wired as it usually is, and selects it."""
+
+        def made(flow: Flow) -> tuple[Flow, tuple[str, ...]]:
+            flow, new = add_screen(flow, template, self._selection.level_id)
+            return flow, (new,)
+
+        self._make(f"add a {template} screen", made)
 
     def insert_in_crossing(self) -> None:
         """Puts a new level into the selected crossing."""

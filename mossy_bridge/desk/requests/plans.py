@@ -16,7 +16,9 @@ from mossy_bridge.plan import laying
 from mossy_bridge.plan.doors import standing_place
 from mossy_bridge.plan.laying import Edge, Part
 
-WORDS = {"exits": "exit", "spawns": "spawn point", "deeds": "deed", "solids": "solid", "zones": "zone"}
+WORDS = {
+    "exits": "exit", "spawns": "spawn point", "deeds": "deed", "solids": "solid", "zones": "zone", "tiles": "tile",
+}  # fmt: skip
 
 
 class PlanRequests:

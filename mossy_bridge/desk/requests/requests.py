@@ -1,7 +1,10 @@
 """All requests, by what they are about."""
 
+from pathlib import Path
+
 from PyQt6.QtCore import QObject
 
+from mossy_bridge.desk.requests.boards import BoardRequests
 from mossy_bridge.desk.requests.crossings import CrossingRequests
 from mossy_bridge.desk.requests.facts import FactRequests
 from mossy_bridge.desk.requests.findings import FindingRequests
@@ -19,7 +22,7 @@ class Requests(QObject):
 
     def __init__(self, document: Document, selection: Selection):
         super().__init__(document)
-        self._selection = selection
+        self._document, self._selection = document, selection
         self.door = EditDoor(document, selection)
         self.levels = LevelRequests(document, selection, self.door)
         self.crossings = CrossingRequests(document, selection, self.door)
@@ -27,7 +30,13 @@ class Requests(QObject):
         self.upkeep = UpkeepRequests(document, selection, self.door)
         self.facts = FactRequests(document, self.door)
         self.transitions = TransitionRequests(document, self.door)
+        self.boards = BoardRequests(document, selection, self.door)
         self.findings = FindingRequests(document, self.door)
+
+    @property
+    def folder(self) -> Path | None:
+        """The folder of the flow's file, in which pictures are looked for."""
+        return self._document.folder
 
     def remove(self) -> None:
         """Removes what is selected: things on a plan, crossings, or else levels."""

@@ -1,9 +1,15 @@
 """The table of all actions."""
 
 from functools import partial
+from typing import cast
 
+from PyQt6.QtCore import QPoint
+
+from mossy_bridge.desk.faces.faces import face_key
+from mossy_bridge.desk.sentences.popups import Choice, Picker
 from mossy_bridge.desk.shell.actions import Action
 from mossy_bridge.desk.shell.desk_parts import DeskParts
+from mossy_bridge.model.edits.templates import ABOUT, TEMPLATES, Template
 
 
 def action_table(window: DeskParts) -> list[Action]:
@@ -80,6 +86,9 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: levels.new(kind="screen")),
         Action("&Level", "new_board", "New &board here", "Ctrl+Shift+B", "Add a level-select page",
                lambda: levels.new(kind="board")),
+        Action("&Level", "usual_screen", "One of the &usual screens…", "Ctrl+Shift+U",
+               "A title, pause, retry, level-done or credits screen, or a page of worlds, with its exits and ways in",
+               lambda: _usual_screen(w)),
         *_things(w),
         Action("&Level", "insert", "&Insert a level into the crossing", "Ctrl+Shift+I",
                "Put a new level between where the selected exit is and where it leads", levels.insert_in_crossing,
@@ -147,6 +156,15 @@ def _renumber(w: DeskParts) -> None:
         w.requests.levels.renumber(level.region, text)
 
 
+def _usual_screen(w: DeskParts) -> None:
+    """Lets one pick which."""
+    choices = [Choice(template, f"{template.capitalize()}: {ABOUT[template]}") for template in TEMPLATES]
+    picker = Picker(w.widget, choices, "")
+    picker.resize(460, picker.height())
+    picker.picked.connect(lambda name: w.requests.levels.add_screen(cast(Template, name)))
+    picker.open_at(w.faces.mapToGlobal(QPoint(w.faces.width() // 2 - 230, 8)))
+
+
 def _rename(w: DeskParts) -> None:
     w.close_plan()
     w.selection.select(w.selection.level_id)
@@ -183,7 +201,7 @@ def _walk(w: DeskParts) -> list[Action]:
 def _view(w: DeskParts) -> list[Action]:
     look = w.look
     faces = [
-        Action("&View", f"face_{index}", button.text(), f"Alt+{(index + 1) % 10}", f"The face {button.text()}",
+        Action("&View", f"face_{index}", button.text(), face_key(index), f"The face {button.text()}",
                partial(_turn, w, index), checked=partial(_is_face, w, index))
         for index, button in enumerate(w.faces.buttons)
     ]  # fmt: skip

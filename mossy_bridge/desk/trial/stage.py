@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from mossy_bridge.desk.boards.painting import BoardFrame, TileLook, paint_links, paint_tile
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_area,
@@ -18,6 +19,7 @@ from mossy_bridge.desk.plan.painting import (
     paint_spawn,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
+from mossy_bridge.desk.plan.screen import is_drawn, paint_screen, places_of_choices
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
@@ -40,6 +42,8 @@ class Stage(QWidget):
         self._state: State | None = None
         self._choices: Sequence[MoveChoice] = ()
         self._badges: list[tuple[QPointF, int]] = []
+        self._areas: list[tuple[QRectF, int]] = []
+        """Tiles and choices of screens, with their numbers."""
         PICTURES.arrived.connect(self.update)
         self._folder: Path | None = None
         self.setMinimumSize(200, 120)
@@ -67,8 +71,12 @@ class Stage(QWidget):
             painter.setPen(QPen(c.colour("line"), 1.5))
             painter.setBrush(c.colour("column"))
             painter.drawRoundedRect(room, 5, 5)
-            self._badges = []
-            if self._state is None or not has_plan(self._level):
+            self._badges, self._areas = [], []
+            if self._state and self._level.tiles:
+                self._paint_board(painter, BoardFrame(self._level, room.adjusted(10, 14, -10, -22)))
+            elif self._state and is_drawn(self._level):
+                self._paint_screen(painter, room.adjusted(6, 6, -6, -6))
+            elif self._state is None or not has_plan(self._level):
                 painter.setPen(c.colour("dim"))
                 words = f"{self._level.title} has no plan." if self._state else "The end."
                 painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
@@ -98,6 +106,28 @@ class Stage(QWidget):
             paint_body(painter, c, frame, here, self._flow)
             paint_spawn(painter, c, frame.point(here.x, here.y), 9)
 
+    def _paint_screen(self, painter: QPainter, room: QRectF) -> None:
+        """A screen as the player meets it, with the numbers of what can be chosen."""
+        numbers = {choice.move.thing: at for at, choice in enumerate(self._choices, 1)}
+        closed = {exit_.id for exit_ in self._level.exits} - numbers.keys()
+        origin = self._state.origin if self._state else None
+        behind = self._flow.level(origin.level) if origin else None
+        paint_screen(painter, self._look, room, self._flow, self._level, behind, closed=closed)
+        for exit_, rect in places_of_choices(self._level, room):
+            self._areas.append((rect, numbers.get(exit_.id, 0)))
+            self._badge(painter, QPointF(rect.left() - BADGE - 4, rect.center().y()), numbers.get(exit_.id))
+
+    def _paint_board(self, painter: QPainter, frame: BoardFrame) -> None:
+        """The page of a board, with the numbers of the tiles that can be chosen."""
+        board = self._level
+        paint_links(painter, self._look.colours, frame, board)
+        numbers = {choice.move.thing: at for at, choice in enumerate(self._choices, 1) if choice.move.kind == "tile"}
+        for tile in board.tiles:
+            shown = TileLook(open=tile.id in numbers)
+            paint_tile(painter, self._look, frame, self._flow, tile, shown, "", False, False)
+            self._areas.append((frame.tile(tile), numbers.get(tile.id, 0)))
+            self._badge(painter, frame.tile(tile).topRight(), numbers.get(tile.id))
+
     def _badge(self, painter: QPainter, centre: QPointF, number: int | None) -> None:
         c = self._look.colours
         room = QRectF(self.rect()).adjusted(BADGE + 4, BADGE + 4, -BADGE - 4, -BADGE - 4)
@@ -122,5 +152,9 @@ class Stage(QWidget):
         for centre, number in self._badges:
             away = event.position() - centre
             if number and away.x() ** 2 + away.y() ** 2 <= (BADGE + 3) ** 2:
+                self.chosen.emit(number)
+                return
+        for area, number in self._areas:
+            if number and area.contains(event.position()):
                 self.chosen.emit(number)
                 return

@@ -73,20 +73,22 @@ def _free_places(board: Level) -> Iterator[tuple[float, float]]:
     return (place for place in places if place not in taken)
 
 
+def paste_tiles(flow: Flow, board_id: str, tiles: Sequence[Tile]) -> tuple[Flow, tuple[str, ...]]:
+    """The flow with copies of tiles on a board, one column and row aside, linked among themselves as they were; and the
+    new tiles."""
+    named: dict[str, str] = {}
+    for tile in tiles:
+        flow, named[tile.id] = add_tile(flow, board_id, at=(_neat(tile.col + 1), _neat(tile.row + 1)))
+    for tile in tiles:
+        links = {side: named.get(link_of(tile, side), "") for side in SIDES}
+        kept = {"level": tile.level, "spawn": tile.spawn, "locked": tile.locked}
+        flow = set_tile(flow, board_id, named[tile.id], **links, **kept)
+    return flow, tuple(named.values())
+
+
 def set_tile(flow: Flow, board_id: str, name: str, **values: object) -> Flow:
     """The flow with fields of a tile set."""
     return _each(flow, board_id, lambda tile: replace(tile, **values) if tile.id == name else tile)
-
-
-def move_tiles(flow: Flow, board_id: str, names: Collection[str], across: float, along: float) -> Flow:
-    """The flow with some tiles moved by columns and rows."""
-
-    def moved(tile: Tile) -> Tile:
-        if tile.id not in names:
-            return tile
-        return replace(tile, col=_neat(tile.col + across), row=_neat(tile.row + along))
-
-    return _each(flow, board_id, moved)
 
 
 def _neat(value: float) -> float:

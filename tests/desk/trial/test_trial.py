@@ -28,6 +28,24 @@ class Trial(DeskCase):
     def begin(self):
         self.key(self.window, Qt.Key.Key_F6)
         self.assertIsNotNone(self.window.walking.trial)
+
+    def test_a_screen_shows_its_choices_to_click_and_the_level_it_stands_over(self):
+        self.begin()
+        stage = self.page.stage
+        stage.grab()
+        area = next(area for area, number in stage._areas if number == 1)
+        self.assertIn(0, [number for _, number in stage._areas])  # Continue is closed at the start
+        self.click(stage, area.center().toPoint())
+        self.assertEqual(self.state.place, "slipway")
+        self.page.choose(
+            next(at for at, one in enumerate(self.page._choices, 1) if str(one.move) == "exit slipway.drown")
+        )
+        over_slipway = stage.grab().toImage()
+        self.click(stage, stage._areas[0][0].center().toPoint())
+        self.assertEqual(self.state.place, "slipway")
+        for move in ("exit slipway.east_gate", "exit bell_sands.drown"):
+            self.page.choose(next(at for at, one in enumerate(self.page._choices, 1) if str(one.move) == move))
+        self.assertNotEqual(stage.grab().toImage(), over_slipway)
         self.assertTrue(self.page.isVisible())
 
     def press(self, move):

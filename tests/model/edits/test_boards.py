@@ -6,6 +6,7 @@ from random import Random
 from mossy_bridge.model.edits import boards
 from mossy_bridge.model.edits.boards import OPPOSITE, SIDES, link_of, tile_of
 from mossy_bridge.model.edits.levels import CannotEdit
+from mossy_bridge.plan.laying import Part, moved, removed
 from mossy_bridge.play.board_cursor import tiles_in_reach
 from tests.support.build import board, flow, play_level, screen
 
@@ -99,9 +100,18 @@ class OnRandomBoards(unittest.TestCase):
 
     def test_moving_there_and_back_changes_nothing(self):
         for f, pick in self.boards():
-            names = {tile.id for tile in f.level("page").tiles if pick.random() < 0.5}
-            there = boards.move_tiles(f, "page", names, 1.25, -2)
-            self.assertEqual(boards.move_tiles(there, "page", names, -1.25, 2), f)
+            parts = [Part("tiles", tile.id) for tile in f.level("page").tiles if pick.random() < 0.5]
+            there = moved(f, "page", parts, 1.25, -2)
+            self.assertEqual(moved(there, "page", parts, -1.25, 2), f)
+
+    def test_pasted_tiles_are_linked_among_themselves_as_before(self):
+        for f, _ in self.boards():
+            tiles = f.level("page").tiles
+            after, made = boards.paste_tiles(f, "page", tiles)
+            named = dict(zip((tile.id for tile in tiles), made, strict=True))
+            expected = {(named[one], side, named[to]) for one, side, to in links(f) if to in named}
+            self.assertEqual(links(after) - links(f), expected)
+            self.assertEqual(removed(after, "page", [Part("tiles", name) for name in made]), f)
 
 
 def _walk(level):
