@@ -95,6 +95,12 @@ def _boards(window: "Window") -> None:
     window.boards.slider.setValue(6)
 
 
+def _arrivals(window: "Window") -> None:
+    window.faces.turn_to(window.arrivals)
+    window.arrivals.view.setCurrentIndex(window.arrivals.table.index(8, 1))
+    window.arrivals.view.scrollTo(window.arrivals.table.index(12, 1))
+
+
 def _trial(window: "Window") -> None:
     window.walking.begin()
     for _ in range(6):
@@ -118,6 +124,7 @@ VIEWS = (
     View("tour", selected=("bell_sands", ""), then=_tour),
     View("pace", selected=("bell_sands", ""), then=_pace),
     View("boards", selected=("tide_chart", ""), then=_boards),
+    View("arrivals", selected=("bell_sands", ""), then=_arrivals),
     View("trial", selected=("title", ""), then=_trial),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn_to(window.game)),
     View("survey", "tidewick_unfinished", ("drip_cave", "")),

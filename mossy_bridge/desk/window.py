@@ -12,6 +12,7 @@ from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.desk.bench.bench import Bench
 from mossy_bridge.desk.dialogs.person import DialogPerson, Person
+from mossy_bridge.desk.faces.arrivals import ArrivalsFace
 from mossy_bridge.desk.faces.boards import BoardsFace
 from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
@@ -117,6 +118,7 @@ class Window(QMainWindow):
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)
+        self.arrivals = ArrivalsFace(look, requests, selection)
         self.boards = BoardsFace(look, requests, selection, self.person)
         self.game = GameFace(requests, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
@@ -125,9 +127,12 @@ class Window(QMainWindow):
         self.survey_column = SurveyColumn(look, requests)
 
     def _arrange(self) -> None:
-        for face in (self.map, self.facts, self.transitions, self.checklist, self.testing, self.level_files,
-                     self.patterns, self.game, self.tour, self.pace, self.boards):  # fmt: skip
-            self.faces.add(face)
+        for face, group in (
+            (self.map, ""), (self.facts, ""), (self.transitions, ""), (self.checklist, "Upkeep"),
+            (self.testing, "Upkeep"), (self.level_files, "Upkeep"), (self.patterns, "Upkeep"), (self.game, ""),
+            (self.tour, "Playing"), (self.pace, "Playing"), (self.boards, ""), (self.arrivals, ""),
+        ):  # fmt: skip
+            self.faces.add(face, group)
         self.walk_button = WalkButton()
         self.faces.add_button(self.walk_button)
         self.middle = Middle(self.faces, self.bench, self.walking.page, self.plan)
@@ -267,8 +272,7 @@ class Window(QMainWindow):
         self.faces.show_flow(self.document.flow, self.result)
         self._survey()
         count = sum(map(len, (self.watch.news.added, self.watch.news.gone, self.watch.news.renamed)))
-        title = self.level_files.title
-        self.faces.button_of(self.level_files).setText(f"{title} · {count} new on disk" if count else title)
+        self.faces.tell(self.level_files, f"{count} new on disk" if count else "")
 
     def _on_not_kept(self, about: str, words: str, why: str) -> None:
         if why:

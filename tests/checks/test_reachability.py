@@ -297,6 +297,9 @@ class Reachability(unittest.TestCase):
         plain = way("die", "retry", trigger=fail)
         paying = [way("again", back, effects=["take 1 lives"]), way("quit", "over")]
         self.check("lives-come-back", cove(plain, retry=paying), ("retry.again", "lives"))
+        mending = screen("retry", way("again", back), deeds=[deed("pay", "take 1 lives")])
+        paid = flow(play_level("cove", way("on", "won", opens="at least 1 lives"), plain), mending, facts=[lives])
+        self.check("lives-come-back", paid, ("retry.pay", "lives"))
         spending = [way("shop", "retry", effects=["take 2 lives"]), way("again", back)]
         self.check("lives-come-back", cove(plain, retry=spending), ("retry.shop", "lives"))
         self.check(

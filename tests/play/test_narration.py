@@ -26,7 +26,7 @@ class Routes(unittest.TestCase):
         route = (Move("tile", "chart", "t"), Move("path", "quay", "low", "high"), Move("deed", "quay", "d"),
                  Move("exit", "quay", "gate"))  # fmt: skip
         self.assertEqual(told_route(Rules(f), route), [
-            ("chart.t", "Chart: t → Quay"),
+            ("chart.t", "Chart: the tile to Quay → Quay"),
             ("quay", "Quay: to Wall"),
             ("quay.d", "Quay: Take the rope (rope yes)"),
             ("quay.gate", "Quay: Gate → the end: Home"),

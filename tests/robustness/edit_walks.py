@@ -24,6 +24,7 @@ from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_t
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.model.edits.levels import whole
+from mossy_bridge.model.edits.templates import TEMPLATES
 from mossy_bridge.model.flow import (
     ChecklistItem,
     Deed,
@@ -35,9 +36,12 @@ from mossy_bridge.model.flow import (
     Promise,
     Spawn,
     Step,
+    Tile,
     Trigger,
     Walk,
 )
+from mossy_bridge.model.patterns import resolved
+from mossy_bridge.plan.arrivals import Arrival, arrivals
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.random_flows import MAKERS
@@ -58,7 +62,7 @@ CONDITIONS = [
 ]
 EFFECTS = ["gain f0", "lose f1", "add 1 n0", "set n0 to 2", "turn c0 to flood", "clear f0", "gain nobody"]
 OF = {"levels.set": Level, "levels.set_all": Level, "crossings.set": Exit, "crossings.set_all": Exit, "crossings.set_trigger": Trigger,
-      "crossings.set_all_triggers": Trigger, "facts.set": Fact, "plans.set_plan": Plan, "transitions.set_step": Step,
+      "crossings.set_all_triggers": Trigger, "facts.set": Fact, "plans.set_plan": Plan, "transitions.set_step": Step, "boards.set_board": Level, "boards.set_tile": Tile,
       "upkeep.set_item": ChecklistItem, "upkeep.set_promise": Promise, "upkeep.set_walk": Walk}  # fmt: skip
 """The class whose fields a request sets."""
 NOT_ALONE = {"plans.edit", "plans.told", "levels.title", "levels.moving", "levels.insert"}
@@ -78,7 +82,7 @@ class Walker:
         self.requests.door.refused.connect(self.refusals.append)
         self.document.changed.connect(lambda: self.selection.tidied(self.document.flow))
         self.document.take(self.pick.choice(MAKERS)(seed))
-        self.names = [f"{group}.{name}" for group in ("levels", "crossings", "plans", "upkeep", "facts", "transitions")
+        self.names = [f"{group}.{name}" for group in ("levels", "crossings", "plans", "upkeep", "facts", "transitions", "boards", "arrivals")
                       for name, _ in inspect.getmembers(getattr(self.requests, group), inspect.ismethod)
                       if not name.startswith("_") and name in vars(type(getattr(self.requests, group)))]  # fmt: skip
         self.names = [name for name in self.names if name not in NOT_ALONE]
@@ -153,7 +157,7 @@ class Walker:
         return self.pick.choice([*(thing.id for thing in getattr(level, group)), "gone"]) if level else "gone"
 
     def part(self):
-        group = self.pick.choice(["exits", "spawns", "deeds", "zones", "solids"])
+        group = self.pick.choice(["exits", "spawns", "deeds", "zones", "tiles", "solids"])
         return Part(group, str(self.pick.randrange(3)) if group == "solids" else self.thing(group))
 
     def of(self, group):
@@ -174,6 +178,8 @@ class Walker:
 
     def argument(self, request, name):
         pick, flow = self.pick, self.document.flow
+        if request.startswith(("boards.", "arrivals.")) or name in ("template", "rewinds"):
+            return self.argument_of_pages(name)
         if name in ("level", "level_id", "after", "before", "one", "other", "target"):
             return self.level()
         if name in ("level_ids",):
@@ -246,6 +252,26 @@ class Walker:
         if name == "tint":
             return pick.choice(["", "reed", "clay"])
         return pick.choice(TEXTS)
+
+    def argument_of_pages(self, name):
+        """What is asked about boards, arrivals and screens."""
+        pick, flow = self.pick, self.document.flow
+        boards = [level for level in flow.levels if level.kind == "board"]
+        tiles = [*(tile.id for board in boards for tile in board.tiles), "t1", "gone"]
+        if name == "arrival":
+            found = arrivals(resolved(flow))
+            return pick.choice([*found, Arrival("la", "exit", "lb", "x0"), Arrival("nowhere", "start")])
+        if name == "board":
+            return pick.choice([*(board.id for board in boards), self.level()])
+        if name == "levels":
+            return [self.level() for _ in range(pick.randrange(4))]
+        choices = {
+            "template": TEMPLATES, "rewinds": (True, False), "tile": tiles, "other": tiles, "spawn": ["p", "q", "gone"],
+            "tiles": [{pick.choice(tiles)}, {pick.choice(tiles), pick.choice(tiles)}, set()],
+            "side": ["left", "right", "up", "down", None], "back": (True, False), "at": [None, (0, 0), (2.5, -1)],
+            "level": [self.level()],
+        }  # fmt: skip
+        return pick.choice(choices.get(name, TEXTS))
 
     def pasted(self):
         flow = self.document.flow

@@ -10,13 +10,8 @@ from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.plan.arrivals import opposite, sides_of
 from mossy_bridge.plan.doors import free_landing
-
-EDGE = 0.25
-"""The share of a plan, from either end, that counts as a side."""
-
-Sides = tuple[int, int]
-"""Across and along: -1 in the first quarter of the plan, 1 in the last, 0 between."""
 
 
 @check("landing-shared", "hint", "places", "From one of the two sides the player arrives facing the wrong way.")
@@ -35,23 +30,12 @@ def landing_shared(here: Inspection) -> Iterator[Found]:
         first = target.spawns[0].id == spawn_id and (name, "") in tiles
         if len(ways) != 2 or ways[0][0].id == ways[1][0].id or first or (name, spawn_id) in tiles:
             continue
-        if any(one * other == -1 for one, other in zip(_sides(*ways[0]), _sides(*ways[1]), strict=True)):
+        if opposite(sides_of(*ways[0]), sides_of(*ways[1])):
             at = f"{name}.{spawn_id}"
             told = " and ".join(here.title(f"{level.id}.{exit_.id}") for level, exit_ in ways)
             places = (at, *(f"{level.id}.{exit_.id}" for level, exit_ in ways))
             yield Found(places, f"{told} come from different sides, and both land on {here.title(at)}.",
                         repair=_apart(here, target, ways))  # fmt: skip
-
-
-def _sides(level: Level, exit_: Exit) -> Sides:
-    if level.plan is None or exit_.trigger.kind not in ("touch", "press") or not has_size(exit_):
-        return (0, 0)
-    x, y, width, height = exit_.area
-    return _side(x + width / 2, level.plan.width), _side(y + height / 2, level.plan.height)
-
-
-def _side(middle: float, length: float) -> int:
-    return -1 if middle < EDGE * length else 1 if middle > (1 - EDGE) * length else 0
 
 
 def _apart(here: Inspection, target: Level, ways: list[tuple[Level, Exit]]) -> Repair | None:

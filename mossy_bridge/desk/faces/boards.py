@@ -110,6 +110,7 @@ class BoardsFace(QWidget):
         self.table.setHorizontalHeaderLabels(COLUMNS)
         given(self.table.verticalHeader()).hide()
         given(self.table.verticalHeader()).setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        given(self.table.verticalHeader()).setMinimumSectionSize(36)
         self.table.setShowGrid(False)
         self.table.setWordWrap(True)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)

@@ -1,12 +1,14 @@
 """Shows one face at a time, with a bar to choose it."""
 
+from collections.abc import Callable
 from typing import cast
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faces.face import Face
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.model.flow import Flow
 
@@ -14,6 +16,41 @@ from mossy_bridge.model.flow import Flow
 def face_key(index: int) -> str:
     """The key that brings a face into view, by its number."""
     return f"Alt+{'1234567890-='[index]}"
+
+
+ORDER = ("Map", "Arrivals", "Boards", "Facts", "Transitions", "Playing", "Upkeep", "Game")
+"""The headings on the bar: faces, and groups of faces."""
+
+
+class Heading(QPushButton):
+    """Stands for a group of faces, which its menu lists; tells which of them is in view, and what is new on one."""
+
+    def __init__(self, title: str):
+        super().__init__(title)
+        self._title, self._notes = title, dict[str, str]()
+        self._faces = QMenu(self)
+        self.setMenu(self._faces)
+        self.setCheckable(True)
+        self.setProperty("face", True)
+
+    def add(self, face: Face, key: str, turn: Callable[[], object]) -> None:
+        """Lists one more face."""
+        action = given(self._faces.addAction(f"{face.title}\t{key}"))
+        action.setToolTip(plain(face.tip))
+        action.triggered.connect(turn)
+        titles = [given(one).text().split("\t")[0] for one in self._faces.actions()]
+        self.setToolTip(plain(", ".join(titles)))
+
+    def tell(self, face: str, note: str) -> None:
+        """Says what is new on one of them; "" takes it back."""
+        self._notes[face] = note
+        self.show_face("")
+
+    def show_face(self, title: str) -> None:
+        """Shows which of its faces is in view, "" for none."""
+        self.setChecked(bool(title))
+        notes = ", ".join(filter(None, self._notes.values()))
+        self.setText(f"{title or self._title}{f' · {notes}' if notes else ''}")
 
 
 class Faces(QWidget):
@@ -26,6 +63,10 @@ class Faces(QWidget):
         super().__init__()
         self.faces: list[Face] = []
         self.buttons: list[QPushButton] = []
+        self._headings: dict[str, Heading] = {}
+        self._heading_of: list[Heading | None] = []
+        """For each face the heading of its group, if it is in one."""
+        self._on_bar: list[str] = []
         self._flow, self._result = Flow(), cast(Appraisal | None, None)
         self._group = QButtonGroup(self)
         self._stack = QStackedWidget()
@@ -39,8 +80,8 @@ class Faces(QWidget):
         layout.addLayout(self._bar)
         layout.addWidget(self._stack, 1)
 
-    def add(self, face: Face) -> None:
-        """Adds a face behind the others."""
+    def add(self, face: Face, group: str = "") -> None:
+        """Adds a face behind the others, on the bar by itself or in a group."""
         index = len(self.buttons)
         button = QPushButton(face.title)
         button.setCheckable(True)
@@ -51,9 +92,28 @@ class Faces(QWidget):
         self._group.addButton(button)
         self.faces.append(face)
         self.buttons.append(button)
-        self._bar.insertWidget(index, button)
+        heading = self._heading(group) if group else None
+        self._heading_of.append(heading)
+        if heading:
+            button.setParent(self)
+            button.hide()
+            heading.add(face, face_key(index), lambda: self.turn(index))
+        else:
+            self._put_on_bar(face.title, button)
         assert isinstance(face, QWidget)
         self._stack.addWidget(face)
+
+    def _heading(self, group: str) -> Heading:
+        if group not in self._headings:
+            self._headings[group] = Heading(group)
+            self._put_on_bar(group, self._headings[group])
+        return self._headings[group]
+
+    def _put_on_bar(self, title: str, button: QPushButton) -> None:
+        """Puts a button where it stands in the order of the bar."""
+        before = [one for one in self._on_bar if ORDER.index(one) < ORDER.index(title)]
+        self._bar.insertWidget(len(before), button)
+        self._on_bar.append(title)
 
     def add_button(self, button: QPushButton) -> None:
         """Adds a button at the end of the bar."""
@@ -72,6 +132,8 @@ class Faces(QWidget):
         """Brings another face into view."""
         self.buttons[index].setChecked(True)
         self._stack.setCurrentIndex(index)
+        for heading in self._headings.values():
+            heading.show_face(self.faces[index].title if heading is self._heading_of[index] else "")
         self._show()
         self.turned.emit(index)
 
@@ -80,8 +142,17 @@ class Faces(QWidget):
         self.turn(self.faces.index(face))
 
     def button_of(self, face: Face) -> QPushButton:
-        """The button that brings a face into view."""
-        return self.buttons[self.faces.index(face)]
+        """What on the bar brings a face into view."""
+        index = self.faces.index(face)
+        return self._heading_of[index] or self.buttons[index]
+
+    def tell(self, face: Face, note: str) -> None:
+        """Says on the bar what is new on a face; "" takes it back."""
+        heading = self._heading_of[self.faces.index(face)]
+        if heading:
+            heading.tell(face.title, note)
+            shown = self.faces[self.index]
+            heading.show_face(shown.title if self._heading_of[self.index] is heading else "")
 
     def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Takes another flow; the face in view shows it."""

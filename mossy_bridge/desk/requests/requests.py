@@ -4,6 +4,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject
 
+from mossy_bridge.desk.requests.arrivals import ArrivalRequests
 from mossy_bridge.desk.requests.boards import BoardRequests
 from mossy_bridge.desk.requests.crossings import CrossingRequests
 from mossy_bridge.desk.requests.facts import FactRequests
@@ -30,6 +31,7 @@ class Requests(QObject):
         self.upkeep = UpkeepRequests(document, selection, self.door)
         self.facts = FactRequests(document, self.door)
         self.transitions = TransitionRequests(document, self.door)
+        self.arrivals = ArrivalRequests(document, self.door)
         self.boards = BoardRequests(document, selection, self.door)
         self.findings = FindingRequests(document, self.door)
 

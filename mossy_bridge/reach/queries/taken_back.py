@@ -42,11 +42,12 @@ class Restarts:
         return bool(self._restarting.any())
 
     def _takes_back(self, number: int) -> bool:
-        transition = self.graph.transitions[number]
-        return transition.move.kind == "exit" and transition.target != ENDING and bool(self._restart(transition))
+        return bool(self._restart(self.graph.transitions[number]))
 
     def _restart(self, transition: GuardedTransition) -> str:
-        """How an exit makes a restart that takes back; "" if it does not."""
+        """How a move makes a restart that takes back; "" if it does not."""
+        if transition.move.kind != "exit" or transition.target == ENDING:
+            return ""
         rules = self._survey.rules
         target = rules.target(rules.exit(transition.move), self.program.sample(transition.location))
         return target.restart if isinstance(target, Landing) and not transition.restarts else ""

@@ -1,0 +1,323 @@
+"""The face *Arrivals*: every way into every level, where it lands, and what stands out about it."""
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLineEdit,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_door, paint_ground, paint_spawn
+from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.sentences.popups import Choice, Picker
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.given import given
+from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.model.patterns import resolved
+from mossy_bridge.plan.arrivals import Arrival, arrivals
+from mossy_bridge.plan.laying import Part
+from mossy_bridge.reach.queries.surely_had import surely_had
+from mossy_bridge.reach.survey.result import Survey
+
+HELP = "Every way in and where it lands. Enter on a row chooses another landing."
+COLUMNS = ("", "arrives in", "comes from", "lands at", "the way back", "surely there", "stands out")
+PLAN, ARRIVES, FROM, LANDS, BACK, HAS, NOTES = range(len(COLUMNS))
+SHOWN = ("all ways in", "what stands out", "of the level selected")
+ROW_H, PLAN_W = 46, 120
+NEW = "+new"
+
+
+class ArrivalTable(QAbstractTableModel):
+    """Ways in, one a row, those that are wanted."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.flow = Flow()
+        self.rows: list[Arrival] = []
+        self._all: list[Arrival] = []
+        self._survey: Survey | None = None
+        self._had: dict[str, str] = {}
+
+    def show_flow(self, flow: Flow, survey: Survey | None) -> None:
+        """Takes another flow, patterns filled in, or another survey of it."""
+        if flow != self.flow:
+            self._all = arrivals(flow)
+        if survey is not self._survey:
+            self._had.clear()
+        self.flow, self._survey = flow, survey
+
+    def narrow(self, wanted: Callable[[Arrival], bool]) -> None:
+        """Shows the ways in that are wanted."""
+        self.beginResetModel()
+        self.rows = [arrival for arrival in self._all if wanted(arrival)]
+        self.endResetModel()
+
+    def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return len(self.rows)
+
+    def columnCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return len(COLUMNS)
+
+    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        named = way == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole
+        return COLUMNS[section] if named else None
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role == Qt.ItemDataRole.DisplayRole:
+            return self.told(self.rows[index.row()], index.column())
+        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
+            return plain(self.told(self.rows[index.row()], index.column()))
+        return None
+
+    def told(self, arrival: Arrival, column: int) -> str:
+        """What stands in a cell."""
+        level = self.flow.level(arrival.level)
+        if level is None:
+            return ""
+        if column == ARRIVES:
+            return f"{level.code} {level.title}".strip() if level.code != level.title else level.title
+        if column == FROM:
+            return self._told_source(arrival)
+        if column == LANDS:
+            spawn = level.spawn(arrival.spawn) if arrival.spawn else None
+            nowhere = "nowhere: no spawn point" if level.kind == "play" else "the page itself"
+            return f"{spawn.name or spawn.id}, faces {spawn.faces}" if spawn else nowhere
+        if column == BACK:
+            return self._told_back(arrival, level)
+        if column == HAS:
+            return self._told_had(level)
+        return "; ".join(notes_on(arrival, self.flow)) if column == NOTES else ""
+
+    def _told_source(self, arrival: Arrival) -> str:
+        source = self.flow.level(arrival.source)
+        if arrival.how == "start":
+            return "the start of the game"
+        if source is None:
+            return "nowhere"
+        if arrival.how == "tile":
+            return f"{source.title}: a tile"
+        exit_ = source.exit(arrival.thing)
+        name = (exit_.name or exit_.id) if exit_ else arrival.thing
+        return f"{source.title}: {name}"
+
+    def _told_back(self, arrival: Arrival, level: Level) -> str:
+        exit_ = level.exit(arrival.back) if arrival.back else None
+        if exit_ is None:
+            return ""
+        unit = self.flow.units.name or "unit"
+        units = unit if arrival.distance == 1 or unit.endswith("s") else f"{unit}s"
+        far = f", {arrival.distance:g} {units} away" if arrival.distance is not None else ""
+        return f"{exit_.name or exit_.id}{far}"
+
+    def _told_had(self, level: Level) -> str:
+        if self._survey is None:
+            return "…"
+        if level.id not in self._had:
+            names = {fact.id: fact.name or fact.id for fact in self.flow.facts}
+            had, lacked = surely_had(self._survey, level.id)
+            told = [", ".join(names[one] for one in had)] if had else []
+            told += [f"no {', no '.join(names[one] for one in lacked)}"] if lacked else []
+            self._had[level.id] = "; ".join(told)
+        return self._had[level.id]
+
+
+def notes_on(arrival: Arrival, flow: Flow) -> list[str]:
+    """What stands out about a way in, in words."""
+    if arrival.how == "unused":
+        return ["nothing leads here"]
+    level, source = flow.level(arrival.level), flow.level(arrival.source)
+    found = [] if arrival.spawn or (level and level.kind != "play") else ["nowhere to appear"]
+    found += ["another side lands on the same spot"] if arrival.shared else []
+    if arrival.by_default and arrival.how == "exit" and level and len(level.spawns) > 1:
+        found.append("by default, at the first of several")
+    if arrival.distance is not None and arrival.distance > flow.limits.return_distance:
+        found.append("far from the way back")
+    both_play = level and source and level.kind == "play" == source.kind
+    if both_play and not arrival.back and arrival.how == "exit" and arrival.source != arrival.level:
+        found.append("no way back")
+    return found
+
+
+class _Cells(QStyledItemDelegate):
+    """Paints the small plans, and what stands out in its colour."""
+
+    def __init__(self, look: Look, table: ArrivalTable):
+        super().__init__()
+        self._look, self._table = look, table
+
+    def sizeHint(self, _: QStyleOptionViewItem, __: QModelIndex) -> QSize:
+        return QSize(100, ROW_H)
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        painter, c = given(painter), self._look.colours
+        arrival = self._table.rows[index.row()]
+        rect = QRectF(option.rect)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        view = option.widget
+        chosen = isinstance(view, QTableView) and view.currentIndex().row() == index.row()
+        painter.fillRect(rect, c.colour("route_wash" if chosen else "card"))
+        painter.setPen(QPen(c.colour("line"), 1))
+        painter.drawLine(rect.bottomLeft(), rect.bottomRight())
+        if index.column() == PLAN:
+            self._paint_plan(painter, rect.adjusted(4, 3, -4, -3), arrival)
+        else:
+            painter.setPen(c.colour("suspicious" if index.column() == NOTES else "ink"))
+            painter.setFont(self._look.font(-1))
+            flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(rect.adjusted(6, 1, -4, -1), flags, self._table.told(arrival, index.column()))
+        painter.restore()
+
+    def _paint_plan(self, painter: QPainter, room: QRectF, arrival: Arrival) -> None:
+        """The plan in small with every spawn point: the one landed at filled, and a line to it from the way back."""
+        c, flow = self._look.colours, self._table.flow
+        level = flow.level(arrival.level)
+        if level is None or not has_plan(level):
+            painter.setPen(c.colour("dim"))
+            painter.setFont(self._look.font(-2))
+            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, "no plan" if level and level.kind == "play" else "")
+            return
+        frame = PlanFrame(level, room, flow.units.y == "down")
+        paint_ground(painter, c, frame, level)
+        door = level.exit(arrival.back) if arrival.back else None
+        for spawn in level.spawns:
+            at = frame.point(spawn.x, spawn.y)
+            if spawn.id == arrival.spawn:
+                if door and has_area(door):
+                    painter.setPen(QPen(c.colour("route"), 1.2, Qt.PenStyle.DashLine))
+                    painter.drawLine(at, frame.area(door.area).center())
+                paint_spawn(painter, c, at, 8, chosen=True)
+            else:
+                painter.setPen(QPen(c.colour("dim"), 1.2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawEllipse(at - QPointF(0, 3), 2.5, 2.5)
+        if door and has_area(door):
+            paint_door(painter, c, frame.area(door.area), "route", least=4)
+
+
+class ArrivalView(QTableView):
+    """``entered(row)`` for Enter, Space or a double click."""
+
+    entered = pyqtSignal(int)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        event = given(event)
+        if Qt.Key(event.key()) in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            if self.currentIndex().isValid():
+                self.entered.emit(self.currentIndex().row())
+        else:
+            super().keyPressEvent(event)
+
+
+class ArrivalsFace(QWidget):
+    """Shows ways in, and gives them other landings."""
+
+    title, tip = "Arrivals", "Every way into every level, and where it lands"
+    follows_survey = True
+
+    def __init__(self, look: Look, requests: Requests, selection: Selection):
+        super().__init__()
+        self._requests, self._selection = requests, selection
+        self.table, self.view = ArrivalTable(), ArrivalView()
+        self.search, self.shown, self.count = QLineEdit(), QComboBox(), Label("")
+        self._cells = _Cells(look, self.table)
+        self.view.setModel(self.table)
+        self.view.setItemDelegate(self._cells)
+        self.view.setShowGrid(False)
+        self.view.setAccessibleName("Ways in")
+        self.view.setSelectionMode(QTableView.SelectionMode.NoSelection)
+        self.view.setTabKeyNavigation(False)
+        given(self.view.verticalHeader()).hide()
+        given(self.view.verticalHeader()).setDefaultSectionSize(ROW_H)
+        header = given(self.view.horizontalHeader())
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(PLAN, QHeaderView.ResizeMode.Fixed)
+        header.resizeSection(PLAN, PLAN_W)
+        self.search.setPlaceholderText("Find a level or an exit")
+        self.search.setAccessibleName("Find among the ways in")
+        self.shown.addItems(SHOWN)
+        self.shown.setAccessibleName("Which ways in")
+        top = QHBoxLayout()
+        top.addWidget(Label(HELP))
+        top.addStretch(1)
+        top.addWidget(self.count)
+        top.addWidget(self.shown)
+        top.addWidget(self.search)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        layout.addLayout(top)
+        layout.addWidget(self.view, 1)
+        look.changed.connect(given(self.view.viewport()).update)
+        self.search.textChanged.connect(self._narrow)
+        self.shown.activated.connect(self._narrow)
+        self.view.clicked.connect(lambda index: self._select(index.row()))
+        self.view.doubleClicked.connect(lambda index: self.choose_landing(index.row()))
+        self.view.entered.connect(self.choose_landing)
+        selection.changed.connect(self._on_selected)
+
+    def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
+        """Shows another flow, or another survey of it."""
+        self.table.show_flow(resolved(flow), result.survey if result else None)
+        self._narrow()
+
+    def _on_selected(self) -> None:
+        if self.isVisible() and self.shown.currentIndex() == 2:
+            self._narrow()
+
+    def _narrow(self) -> None:
+        text, which = self.search.text().strip().casefold(), self.shown.currentIndex()
+        flow, level = self.table.flow, self._selection.level_id
+
+        def wanted(arrival: Arrival) -> bool:
+            if which == 1 and not notes_on(arrival, flow):
+                return False
+            if which == 2 and arrival.level != level:
+                return False
+            told = (self.table.told(arrival, column) for column in (ARRIVES, FROM, LANDS))
+            return not text or any(text in one.casefold() for one in told)
+
+        row = self.view.currentIndex().row()
+        self.table.narrow(wanted)
+        if self.table.rows:
+            self.view.setCurrentIndex(self.table.index(max(0, min(row, len(self.table.rows) - 1)), ARRIVES))
+        count = len(self.table.rows)
+        self.count.setText(f"{count} way{'' if count == 1 else 's'} in" if count else "none")
+
+    def _select(self, row: int) -> None:
+        """Shows what a row is about on the bench: the crossing with both banks, or the spawn point."""
+        arrival = self.table.rows[row]
+        source = self.table.flow.level(arrival.source)
+        if source and source.exit(arrival.thing):
+            self._selection.select(arrival.source, arrival.thing)
+        else:
+            parts = [Part("spawns", arrival.spawn)] if arrival.spawn else []
+            self._selection.select_parts(arrival.level, parts)
+
+    # -- another landing -------------------------------------------------------------------------------
+
+    def choose_landing(self, row: int) -> None:
+        """Lets one pick where a way in lands, or make a new spawn point for it."""
+        arrival = self.table.rows[row]
+        level = self.table.flow.level(arrival.level)
+        if level is None or arrival.how in ("unused", "next"):
+            self._select(row)
+            return
+        choices = [Choice(spawn.id, f"{spawn.name or spawn.id}, faces {spawn.faces}") for spawn in level.spawns]
+        picker = Picker(self, choices, arrival.spawn, [Choice(NEW, "A new spawn point for it…")])
+        picker.picked.connect(lambda spawn: self._requests.arrivals.land(arrival, spawn))
+        picker.offered.connect(lambda _: self._requests.arrivals.land_anew(arrival))
+        cell = self.view.visualRect(self.table.index(row, LANDS))
+        picker.open_at(given(self.view.viewport()).mapToGlobal(cell.bottomLeft()))

@@ -1,0 +1,85 @@
+"""The face Arrivals, by mouse and keys."""
+
+import unittest
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLineEdit
+
+from mossy_bridge.desk.faces.arrivals import ARRIVES, FROM, NOTES
+from tests.support.qt import DeskCase
+
+
+class Arrivals(DeskCase):
+    def setUp(self):
+        super().setUp()
+        self.open_demo("tidewick_unfinished")
+        self.face = self.window.arrivals
+        self.window.faces.turn_to(self.face)
+        self.table, self.view = self.face.table, self.face.view
+
+    def row(self, source, level):
+        return next(at for at, one in enumerate(self.table.rows) if (one.source, one.level) == (source, level))
+
+    def pick(self, text):
+        """Types into the list that has opened, and takes what it finds."""
+        line = QApplication.activePopupWidget().findChild(QLineEdit)
+        QTest.keyClicks(line, text)
+        self.key(line, Qt.Key.Key_Return)
+
+    def test_what_stands_out_is_found_and_mended_in_place(self):
+        whole = len(self.table.rows)
+        self.face.shown.setCurrentIndex(1)
+        self.face.shown.activated.emit(1)
+        self.assertLess(len(self.table.rows), whole)
+        row = self.row("gull_stair", "bell_sands")
+        self.assertEqual(self.table.told(self.table.rows[row], NOTES), "nowhere to appear")
+        self.view.setCurrentIndex(self.table.index(row, ARRIVES))
+        self.key(self.view, Qt.Key.Key_Return)
+        self.pick("East bank")
+        if self.window.proposal_bar.proposal:
+            self.agree()
+        to = self.window.document.flow.level("gull_stair").exit("west_gate").to
+        self.assertEqual(to.spawn, "east")
+        self.settle()
+        self.assertNotIn(("gull_stair", "bell_sands"), [(one.source, one.level) for one in self.table.rows])
+        self.window.document.undo()
+        self.assertIn(("gull_stair", "bell_sands"), [(one.source, one.level) for one in self.table.rows])
+
+    def test_a_landing_of_its_own_is_made_beside_the_way_back(self):
+        row = self.row("slipway", "bell_sands")
+        before = len(self.window.document.flow.level("bell_sands").spawns)
+        self.face.choose_landing(row)
+        self.pick("new spawn")
+        if self.window.proposal_bar.proposal:
+            self.agree()
+        level = self.window.document.flow.level("bell_sands")
+        self.assertEqual(len(level.spawns), before + 1)
+        landing = level.spawns[-1]
+        self.assertEqual(landing.name, "From The Slipway")
+        self.assertEqual(self.window.document.flow.level("slipway").exit("east_gate").to.spawn, landing.id)
+        self.assertLess(landing.x, 10)  # beside the gate that leads back
+
+    def test_a_row_shows_its_crossing_on_the_bench(self):
+        row = self.row("slipway", "bell_sands")
+        self.view.scrollTo(self.table.index(row, FROM))
+        at = self.view.visualRect(self.table.index(row, FROM)).center()
+        self.click(self.view.viewport(), at)
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", "east_gate"))
+
+    def test_searching_and_the_level_selected(self):
+        QTest.keyClicks(self.face.search, "net loft")
+        self.assertTrue(self.table.rows)
+        for one in self.table.rows:
+            self.assertIn("net_loft", (one.level, one.source))
+        self.face.search.clear()
+        self.window.selection.select("pan_row")
+        self.face.shown.setCurrentIndex(2)
+        self.face.shown.activated.emit(2)
+        self.assertEqual({one.level for one in self.table.rows}, {"pan_row"})
+        self.window.selection.select("mud_flats")
+        self.assertEqual({one.level for one in self.table.rows}, {"mud_flats"})
+
+
+if __name__ == "__main__":
+    unittest.main()
