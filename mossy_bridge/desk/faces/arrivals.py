@@ -151,7 +151,7 @@ def notes_on(arrival: Arrival, flow: Flow) -> list[str]:
     return found
 
 
-class _Cells(QStyledItemDelegate):
+class _WayCells(QStyledItemDelegate):
     """Paints the small plans, and what stands out in its colour."""
 
     def __init__(self, look: Look, table: ArrivalTable):
@@ -233,7 +233,7 @@ class ArrivalsFace(QWidget):
         self._requests, self._selection = requests, selection
         self.table, self.view = ArrivalTable(), ArrivalView()
         self.search, self.shown, self.count = QLineEdit(), QComboBox(), Label("")
-        self._cells = _Cells(look, self.table)
+        self._cells = _WayCells(look, self.table)
         self.view.setModel(self.table)
         self.view.setItemDelegate(self._cells)
         self.view.setShowGrid(False)
