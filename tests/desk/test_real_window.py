@@ -38,7 +38,7 @@ class RealWindow(unittest.TestCase):
         return result.stdout.strip()
 
     def wait_for(self, condition, message):
-        end = time.monotonic() + 30
+        end = time.monotonic() + 90
         while not (found := condition()):
             self.assertLess(time.monotonic(), end, f"waited in vain for {message}")
             time.sleep(0.05)

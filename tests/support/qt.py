@@ -113,7 +113,7 @@ class DeskCase(unittest.TestCase):
         if not any(known in text for known in HARMLESS):
             self.faults.append(text)
 
-    def wait_until(self, condition, message, seconds=20.0):
+    def wait_until(self, condition, message, seconds=60.0):
         """Runs the event loop until the condition holds; fails with the message after the seconds."""
         end = time.monotonic() + seconds
         while not condition():
