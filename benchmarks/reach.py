@@ -21,7 +21,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent))
 
 import numpy as np
-from large import KINDS, dials, hub, sluices, spent, switches
+from large import KINDS, dials, failing, hub, sluices, spent, switches
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import breadth_first_order
 
@@ -72,6 +72,8 @@ def cases() -> dict[str, Callable[[], Flow]]:
         found[f"sluices {levels}, {count}"] = partial(sluices, levels, count)
     for keys, doors in ((4, 8), (12, 24)):
         found[f"spent, {keys} keys, {doors} doors"] = partial(spent, keys, doors)
+    found["campaign 1000, failing"] = lambda: failing(KINDS["campaign"](1000), share=2)
+    found["spent, 12 keys, failing"] = lambda: failing(spent(12, 24))
     return found
 
 

@@ -32,6 +32,8 @@ def _redone(deed: Deed, rewinding: frozenset[str], words: Vocabulary) -> bool:
 
 def lasting_effects(facts: Iterable[Fact], effects: Sequence[str]) -> Sequence[str]:
     """Those of some effects that change no fact that rewinds."""
+    if not effects:
+        return effects
     rewinding = {fact.id for fact in facts if fact.rewinds}
     return [text for text in effects if parse_effect(text).fact not in rewinding] if rewinding else effects
 

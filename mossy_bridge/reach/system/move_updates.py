@@ -45,8 +45,6 @@ class MoveUpdates:
 
     def _restarted(self, place: str) -> Update:
         """The update by an arrival in a restart that takes back."""
-        if not self._takes_back:
-            return self.arriving(place)
         if place not in self._restarting:
             effects = lasting_effects(self._rules.flow.facts, self._rules.levels[place].source.on_arrival)
             self._restarting[place] = sequence(self._on_arrival(place, effects))
@@ -55,19 +53,29 @@ class MoveUpdates:
     def by_exit(self, here: Location, there: Location, exit_: ReadyExit, target: Landing) -> Update:
         """The update by an exit into a level."""
         fresh, effects = exit_.source.fresh, exit_.source.effects
+        if not self._takes_back:
+            return sequence(
+                [*self._leaving(here, effects, exit_.source.completes, fresh), *self.arriving(target.level)]
+            )
         takes_back = bool(target.restart) and not fresh
         back_to: CopyName | None = None
         if takes_back:  # what rewinds is overwritten, so effects on it make no difference
             again = target.restart == "again"
             back_to = self.rewind.source_of_point(here) if again else self.rewind.source_of_origin(here)
             effects = tuple(lasting_effects(self._rules.flow.facts, effects))
-        parts: list[UpdatePart] = [*self.rewind.on_leaving(here, there, back_to), *self._parts(effects)]
-        if exit_.source.completes:
-            parts.append(Assign(0, self._layout.done.get(here.place, 0)))
-        parts += [self._anew] if fresh else []
+        leaving = self._leaving(here, effects, exit_.source.completes, fresh)
+        parts: list[UpdatePart] = [*self.rewind.on_leaving(here, there, back_to), *leaving]
         parts += self._restarted(target.level) if takes_back else self.arriving(target.level)
         parts += self.rewind.on_arriving(here, there, takes_back)
         return sequence(parts)
+
+    def _leaving(self, here: Location, effects: Sequence[str], completes: bool, fresh: bool) -> Iterator[UpdatePart]:
+        """What an exit does before the arrival, but for rewind points."""
+        yield from self._parts(effects)
+        if completes:
+            yield Assign(0, self._layout.done.get(here.place, 0))
+        if fresh:
+            yield self._anew
 
     def by_tile(self, here: Location, there: Location) -> Update:
         """The update by choosing a tile."""

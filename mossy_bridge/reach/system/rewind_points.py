@@ -56,11 +56,13 @@ def rewind_points(rules: Rules, asked: frozenset[str], tracked: Iterable[DeedPla
     state vector has."""
     redone = rules.rewinding.redone.intersection(tracked)
     facts = rewinding_facts(rules.flow) & asked
+    if not (facts or redone):
+        return RewindPoints()
     levels = rules.flow.levels
     kinds = {level.id: {kind for exit_ in level.exits for kind in rewinding_kinds(exit_)} for level in levels}
     going_back = any("back" in used for used in kinds.values())
     again = {level.id for level in levels if level.kind == "play" and "again" in kinds[level.id]}
-    if not (facts or redone) or not (going_back or again):
+    if not going_back and not again:
         return RewindPoints()
     play = [level for level in levels if level.kind == "play"]
     changing = frozenset(level.id for level in play if _changes_within(level, facts, redone))

@@ -144,6 +144,9 @@ Update = tuple[UpdatePart, ...]
 """Parts in order; no two assignments are adjacent."""
 
 
+_NOTHING: tuple[UpdatePart, ...] = (Assign(), Copy((), 0))
+
+
 def sequence(parts: Iterable[UpdatePart]) -> Update:
     """The parts in order, adjacent assignments merged."""
     found: list[UpdatePart] = []
@@ -151,7 +154,7 @@ def sequence(parts: Iterable[UpdatePart]) -> Update:
         last = found[-1] if found else None
         if isinstance(part, Assign) and isinstance(last, Assign):
             found[-1] = last.then(part)
-        elif part not in (Assign(), Copy((), 0)):
+        elif part not in _NOTHING:
             found.append(part)
     return tuple(found)
 
