@@ -297,6 +297,12 @@ class Reachability(unittest.TestCase):
         plain = way("die", "retry", trigger=fail)
         paying = [way("again", back, effects=["take 1 lives"]), way("quit", "over")]
         self.check("lives-come-back", cove(plain, retry=paying), ("retry.again", "lives"))
+        home = flow(  # goes back to before the cove, where lives were three; there one is lost, and given back
+            play_level("quay", way("on", "cove")),
+            play_level("cove", way("home", back, effects=["take 1 lives"]), way("x", "won", opens="at least 1 lives")),
+            facts=[lives],
+        )  # fmt: skip
+        self.check("lives-come-back", home, ("cove.home", "lives"))
         mending = screen("retry", way("again", back), deeds=[deed("pay", "take 1 lives")])
         paid = flow(play_level("cove", way("on", "won", opens="at least 1 lives"), plain), mending, facts=[lives])
         self.check("lives-come-back", paid, ("retry.pay", "lives"))

@@ -111,10 +111,11 @@ class Restarts:
 
     def _given_back(self, transition: GuardedTransition) -> CopyName | None:
         """The copy that a restart after a transition, or by it, gives back; None where there is none."""
-        here = self.program.locations[transition.location]
-        if self._restart(transition) == "again" or self.program.in_play(transition.location):
-            return self.program.updates.rewind.source_of_point(here)
-        return self.program.updates.rewind.source_of_origin(here) if here.origin else None
+        here, restart = self.program.locations[transition.location], self._restart(transition)
+        rewind, in_play = self.program.updates.rewind, self.program.in_play(transition.location)
+        if restart == "again" or (in_play and not restart):
+            return rewind.source_of_point(here)
+        return rewind.source_of_origin(here) if here.origin else None
 
     @cached_property
     def _leads_back(self) -> Bools:
