@@ -97,6 +97,7 @@ def _boards(window: "Window") -> None:
 
 def _arrivals(window: "Window") -> None:
     window.faces.turn_to(window.arrivals)
+    _wait_until(lambda: not window.arrivals.busy)
     window.arrivals.view.setCurrentIndex(window.arrivals.table.index(8, 1))
     window.arrivals.view.scrollTo(window.arrivals.table.index(12, 1))
 

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
+from msgspec import Struct
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
@@ -25,6 +26,7 @@ from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.background_task import BackgroundTask
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.arrivals import Arrival, arrivals
@@ -40,29 +42,55 @@ ROW_H, PLAN_W = 46, 120
 NEW = "+new"
 
 
+class Row(Struct, frozen=True):
+    """A way in, what stands out about it, and the words by which it is found."""
+
+    arrival: Arrival
+    notes: tuple[str, ...]
+    words: str
+
+
+def rows_of(flow: Flow) -> list[Row]:
+    """The ways into the levels of a flow, patterns filled in. Large flows have many: worked out beside the window."""
+    titles = {level.id: f"{level.code} {level.title}" for level in flow.levels}
+    exits = {(level.id, exit_.id): exit_.name or exit_.id for level in flow.levels for exit_ in level.exits}
+    levels = {level.id: level for level in flow.levels}
+    found = []
+    for one in arrivals(flow):
+        words = (titles[one.level], titles.get(one.source, ""), exits.get((one.source, one.thing), ""))
+        notes = notes_on(one, levels[one.level], levels.get(one.source), flow.limits.return_distance)
+        found.append(Row(one, tuple(notes), " ".join(words).casefold()))
+    return found
+
+
 class ArrivalTable(QAbstractTableModel):
     """Ways in, one a row, those that are wanted."""
 
     def __init__(self) -> None:
         super().__init__()
         self.flow = Flow()
-        self.rows: list[Arrival] = []
-        self._all: list[Arrival] = []
+        self.rows: list[Row] = []
+        self._all: list[Row] = []
+        self._levels: dict[str, Level] = {}
         self._survey: Survey | None = None
         self._had: dict[str, str] = {}
 
-    def show_flow(self, flow: Flow, survey: Survey | None) -> None:
-        """Takes another flow, patterns filled in, or another survey of it."""
-        if flow != self.flow:
-            self._all = arrivals(flow)
-        if survey is not self._survey:
-            self._had.clear()
-        self.flow, self._survey = flow, survey
+    def show_rows(self, flow: Flow, rows: list[Row]) -> None:
+        """Takes the ways into the levels of another flow."""
+        self.flow, self._all = flow, rows
+        self._levels = {level.id: level for level in flow.levels}
+        self._had.clear()
 
-    def narrow(self, wanted: Callable[[Arrival], bool]) -> None:
+    def show_survey(self, survey: Survey | None) -> None:
+        """Takes another survey, which may be of an earlier flow."""
+        if survey is not self._survey:
+            self._survey = survey
+            self._had.clear()
+
+    def narrow(self, wanted: Callable[[Row], bool]) -> None:
         """Shows the ways in that are wanted."""
         self.beginResetModel()
-        self.rows = [arrival for arrival in self._all if wanted(arrival)]
+        self.rows = [row for row in self._all if wanted(row)]
         self.endResetModel()
 
     def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
@@ -82,9 +110,10 @@ class ArrivalTable(QAbstractTableModel):
             return plain(self.told(self.rows[index.row()], index.column()))
         return None
 
-    def told(self, arrival: Arrival, column: int) -> str:
+    def told(self, row: Row, column: int) -> str:
         """What stands in a cell."""
-        level = self.flow.level(arrival.level)
+        arrival = row.arrival
+        level = self._levels.get(arrival.level)
         if level is None:
             return ""
         if column == ARRIVES:
@@ -99,10 +128,10 @@ class ArrivalTable(QAbstractTableModel):
             return self._told_back(arrival, level)
         if column == HAS:
             return self._told_had(level)
-        return "; ".join(notes_on(arrival, self.flow)) if column == NOTES else ""
+        return "; ".join(row.notes) if column == NOTES else ""
 
     def _told_source(self, arrival: Arrival) -> str:
-        source = self.flow.level(arrival.source)
+        source = self._levels.get(arrival.source)
         if arrival.how == "start":
             return "the start of the game"
         if source is None:
@@ -134,18 +163,17 @@ class ArrivalTable(QAbstractTableModel):
         return self._had[level.id]
 
 
-def notes_on(arrival: Arrival, flow: Flow) -> list[str]:
-    """What stands out about a way in, in words."""
+def notes_on(arrival: Arrival, level: Level, source: Level | None, far: float) -> list[str]:
+    """What stands out about a way in, in words; further than so many plan units the way back is ``far``."""
     if arrival.how == "unused":
         return ["nothing leads here"]
-    level, source = flow.level(arrival.level), flow.level(arrival.source)
-    found = [] if arrival.spawn or (level and level.kind != "play") else ["nowhere to appear"]
+    found = [] if arrival.spawn or level.kind != "play" else ["nowhere to appear"]
     found += ["another side lands on the same spot"] if arrival.shared else []
-    if arrival.by_default and arrival.how == "exit" and level and len(level.spawns) > 1:
+    if arrival.by_default and arrival.how == "exit" and len(level.spawns) > 1:
         found.append("by default, at the first of several")
-    if arrival.distance is not None and arrival.distance > flow.limits.return_distance:
+    if arrival.distance is not None and arrival.distance > far:
         found.append("far from the way back")
-    both_play = level and source and level.kind == "play" == source.kind
+    both_play = source is not None and level.kind == "play" == source.kind
     if both_play and not arrival.back and arrival.how == "exit" and arrival.source != arrival.level:
         found.append("no way back")
     return found
@@ -163,7 +191,7 @@ class _WayCells(QStyledItemDelegate):
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         painter, c = given(painter), self._look.colours
-        arrival = self._table.rows[index.row()]
+        row = self._table.rows[index.row()]
         rect = QRectF(option.rect)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -173,12 +201,12 @@ class _WayCells(QStyledItemDelegate):
         painter.setPen(QPen(c.colour("line"), 1))
         painter.drawLine(rect.bottomLeft(), rect.bottomRight())
         if index.column() == PLAN:
-            self._paint_plan(painter, rect.adjusted(4, 3, -4, -3), arrival)
+            self._paint_plan(painter, rect.adjusted(4, 3, -4, -3), row.arrival)
         else:
             painter.setPen(c.colour("suspicious" if index.column() == NOTES else "ink"))
             painter.setFont(self._look.font(-1))
             flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(rect.adjusted(6, 1, -4, -1), flags, self._table.told(arrival, index.column()))
+            painter.drawText(rect.adjusted(6, 1, -4, -1), flags, self._table.told(row, index.column()))
         painter.restore()
 
     def _paint_plan(self, painter: QPainter, room: QRectF, arrival: Arrival) -> None:
@@ -232,6 +260,9 @@ class ArrivalsFace(QWidget):
         super().__init__()
         self._requests, self._selection = requests, selection
         self.table, self.view = ArrivalTable(), ArrivalView()
+        self._asked_for: Flow | None = None
+        self._task = BackgroundTask(self)
+        self._task.done.connect(self._on_rows)
         self.search, self.shown, self.count = QLineEdit(), QComboBox(), Label("")
         self._cells = _WayCells(look, self.table)
         self.view.setModel(self.table)
@@ -270,8 +301,22 @@ class ArrivalsFace(QWidget):
 
     def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Shows another flow, or another survey of it."""
-        self.table.show_flow(resolved(flow), result.survey if result else None)
-        self._narrow()
+        self.table.show_survey(result.survey if result else None)
+        if flow is self._asked_for:
+            given(self.view.viewport()).update()
+            return
+        self._asked_for, whole = flow, resolved(flow)
+        self._task.ask(lambda _: (whole, rows_of(whole)))
+
+    @property
+    def busy(self) -> bool:
+        """Whether the ways in are being worked out."""
+        return self._task.busy
+
+    def _on_rows(self, found: object) -> None:
+        if isinstance(found, tuple):
+            self.table.show_rows(*found)
+            self._narrow()
 
     def _on_selected(self) -> None:
         if self.isVisible() and self.shown.currentIndex() == 2:
@@ -279,15 +324,12 @@ class ArrivalsFace(QWidget):
 
     def _narrow(self) -> None:
         text, which = self.search.text().strip().casefold(), self.shown.currentIndex()
-        flow, level = self.table.flow, self._selection.level_id
+        level = self._selection.level_id
 
-        def wanted(arrival: Arrival) -> bool:
-            if which == 1 and not notes_on(arrival, flow):
+        def wanted(row: Row) -> bool:
+            if which == 1 and not row.notes:
                 return False
-            if which == 2 and arrival.level != level:
-                return False
-            told = (self.table.told(arrival, column) for column in (ARRIVES, FROM, LANDS))
-            return not text or any(text in one.casefold() for one in told)
+            return (which != 2 or row.arrival.level == level) and text in row.words
 
         row = self.view.currentIndex().row()
         self.table.narrow(wanted)
@@ -298,7 +340,7 @@ class ArrivalsFace(QWidget):
 
     def _select(self, row: int) -> None:
         """Shows what a row is about on the bench: the crossing with both banks, or the spawn point."""
-        arrival = self.table.rows[row]
+        arrival = self.table.rows[row].arrival
         source = self.table.flow.level(arrival.source)
         if source and source.exit(arrival.thing):
             self._selection.select(arrival.source, arrival.thing)
@@ -310,7 +352,7 @@ class ArrivalsFace(QWidget):
 
     def choose_landing(self, row: int) -> None:
         """Lets one pick where a way in lands, or make a new spawn point for it."""
-        arrival = self.table.rows[row]
+        arrival = self.table.rows[row].arrival
         level = self.table.flow.level(arrival.level)
         if level is None or arrival.how in ("unused", "next"):
             self._select(row)
