@@ -31,9 +31,9 @@ def open_tiles(rules: Rules, board: Level, state: State) -> frozenset[str]:
 
 
 def board_moment(rules: Rules, board: Level, state: State) -> BoardMoment:
-    """A board in one state."""
+    """A board in one state; nothing counts as newly open, as nothing went before."""
     opened = open_tiles(rules, board, state)
-    return BoardMoment("", opened, frozenset(tiles_in_reach(board, opened)), opened)
+    return BoardMoment("", opened, frozenset(tiles_in_reach(board, opened)), NONE)
 
 
 def board_along(rules: Rules, board: Level, moves: Iterable[Move]) -> Iterator[BoardMoment]:

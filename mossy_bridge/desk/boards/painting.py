@@ -16,6 +16,8 @@ TALLNESS = 0.74
 """How high a row is, by the width of a column."""
 FILLS = (0.74, 0.72)
 """How much of its cell a tile takes, across and along."""
+READABLE = 64.0
+"""Pixels a tile must be wide for words in it and below it; a narrower one shows the level's code, where it fits."""
 DASHED = Qt.PenStyle.DashLine
 AHEAD: dict[Side, QPointF] = {
     "left": QPointF(-1, 0), "right": QPointF(1, 0), "up": QPointF(0, -1), "down": QPointF(0, 1),
@@ -121,20 +123,29 @@ def paint_tile(
     painter.setOpacity(1.0)
     if first:
         _paint_first(painter, c, rect)
-    _paint_lock(painter, look, rect, shown, lock)
+    if rect.width() >= READABLE:
+        _paint_lock(painter, look, rect, shown, lock)
+
+
+def _name_on_tile(level: Level | None) -> str:
+    """What a tile calls its level: code and title."""
+    if level is None:
+        return "no level yet"
+    return level.title if level.code == level.title else f"{level.code} {level.title}".strip()
 
 
 def _paint_inside(painter: QPainter, look: Look, rect: QRectF, flow: Flow, level: Level | None, hidden: bool) -> None:
     c = look.colours
-    inner = rect.adjusted(6, 4, -6, -6)
     painter.setFont(look.font(-2, bold=True))
     metrics = QFontMetricsF(painter.font())
-    line = metrics.height()
-    text = (
-        f"{level.code} {level.title}".strip() if level and level.code != level.title else level.title if level else ""
-    )
     painter.setPen(c.colour("dim" if hidden or level is None else "ink"))
-    text = metrics.elidedText(text or "no level yet", Qt.TextElideMode.ElideRight, inner.width())
+    if rect.width() < READABLE:
+        code = level.code if level else ""
+        if metrics.horizontalAdvance(code) <= rect.width() - 2 and metrics.height() <= rect.height():
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, code)
+        return
+    inner, line = rect.adjusted(6, 4, -6, -6), metrics.height()
+    text = metrics.elidedText(_name_on_tile(level), Qt.TextElideMode.ElideRight, inner.width())
     painter.drawText(QRectF(inner.left(), inner.top(), inner.width(), line), Qt.AlignmentFlag.AlignVCenter, text)
     room = inner.adjusted(0, line + 2, 0, 0)
     if level and has_plan(level) and not hidden and room.height() > 8:

@@ -5,7 +5,7 @@ from typing import Any
 
 from msgspec import Struct
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPen
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -205,9 +205,21 @@ class _WayCells(QStyledItemDelegate):
         else:
             painter.setPen(c.colour("suspicious" if index.column() == NOTES else "ink"))
             painter.setFont(self._look.font(-1))
-            flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(rect.adjusted(6, 1, -4, -1), flags, self._table.told(row, index.column()))
+            self._paint_words(painter, rect.adjusted(6, 1, -4, -1), self._table.told(row, index.column()))
         painter.restore()
+
+    def _paint_words(self, painter: QPainter, room: QRectF, words: str) -> None:
+        """Words on the lines that the row has room for, shortened where they need more."""
+        flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignVCenter
+        metrics, lines, shown = (
+            QFontMetricsF(painter.font()),
+            room.height() / painter.fontMetrics().lineSpacing(),
+            words,
+        )
+        while lines > 1 and metrics.boundingRect(room, flags, shown).height() > room.height():
+            lines -= 0.25  # wrapping between words loses room at the end of each line
+            shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room.width() * lines)
+        painter.drawText(room, flags, shown)
 
     def _paint_plan(self, painter: QPainter, room: QRectF, arrival: Arrival) -> None:
         """The plan in small with every spawn point: the one landed at filled, and a line to it from the way back."""
