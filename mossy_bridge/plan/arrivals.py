@@ -8,6 +8,7 @@ from msgspec import Struct
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn
 from mossy_bridge.model.sequence import neighbours
 from mossy_bridge.plan.boxes import box, height_of
+from mossy_bridge.plan.doors import has_area
 
 EDGE = 0.25
 """The share of a plan, from either end, that counts as a side."""
@@ -36,7 +37,7 @@ class Arrival(Struct, frozen=True):
 
 def sides_of(level: Level, exit_: Exit) -> Sides:
     """On which sides of its plan an exit's area lies."""
-    if level.plan is None or exit_.trigger.kind not in ("touch", "press") or not (exit_.area[2] and exit_.area[3]):
+    if level.plan is None or not has_area(exit_):
         return (0, 0)
     x, y, width, height = exit_.area
     return _side(x + width / 2, level.plan.width), _side(y + height / 2, level.plan.height)
@@ -118,7 +119,7 @@ def _leads_to(exit_: Exit, level: str) -> bool:
 
 def _nearest(level: Level, spot: Spawn | None, back: list[Exit]) -> tuple[float | None, str]:
     """How far the nearest of some exits is from a spawn point, and which it is."""
-    placed = [exit_ for exit_ in back if exit_.trigger.kind in ("touch", "press") and exit_.area[2] and exit_.area[3]]
+    placed = [exit_ for exit_ in back if has_area(exit_)]
     if spot is None or level.plan is None or not placed:
         return None, back[0].id if back else ""
     # whichever way y grows, distances are the same

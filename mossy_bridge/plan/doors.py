@@ -13,6 +13,11 @@ MOST_ACROSS, MOST_FEET = 400, 24
 """So many places are tried, across and along, for somewhere to stand."""
 
 
+def has_area(exit_: Exit) -> bool:
+    """Whether the exit lies somewhere on the plan."""
+    return exit_.trigger.kind in ("touch", "press") and exit_.area[2] > 0 and exit_.area[3] > 0
+
+
 def door_size(walker: Walker) -> tuple[float, float]:
     """Width and height of a new door: wider than the body and than what a tick may pass over, and as tall as a jump, so
     that nobody slips through or jumps over it."""

@@ -12,13 +12,13 @@ from mossy_bridge.desk.bench.playing import Playing
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.plan.canvas import PlanCanvas
 from mossy_bridge.desk.plan.numbers import Numbers
-from mossy_bridge.desk.plan.painting import has_area
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.crossing import CrossingSentence
 from mossy_bridge.desk.sentences.transition import StepSentence, TransitionSentence
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Exit, Flow, Level, Transition
+from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part
 
 AT_FAULT = {

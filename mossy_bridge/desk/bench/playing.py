@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSlider, QVBoxLayo
 
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
-    has_area,
     has_plan,
     paint_body,
     paint_door,
@@ -22,6 +21,7 @@ from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn, Transition
+from mossy_bridge.plan.doors import has_area
 
 FRAME_MS = 16
 FINE = 1000

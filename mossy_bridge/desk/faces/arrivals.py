@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from mossy_bridge.appraisal.appraise import Appraisal
-from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_door, paint_ground, paint_spawn
+from mossy_bridge.desk.plan.painting import PlanFrame, has_plan, paint_door, paint_ground, paint_spawn
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice, Picker
 from mossy_bridge.desk.session.selection import Selection
@@ -30,6 +30,7 @@ from mossy_bridge.desk.workers.background_task import BackgroundTask
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.arrivals import Arrival, arrivals
+from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.reach.queries.surely_had import surely_had
 from mossy_bridge.reach.survey.result import Survey

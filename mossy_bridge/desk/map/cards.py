@@ -6,7 +6,6 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 from mossy_bridge.desk.map.placing import Placed, exit_rect
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
-    has_area,
     has_plan,
     paint_deed,
     paint_door,
@@ -17,6 +16,7 @@ from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.marks import COLOUR_OF, paint_mark
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Exit, Tint
+from mossy_bridge.plan.doors import has_area
 
 COLUMN_TEXT = 160.0
 TITLE_LINE = 22.0

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF
 
-from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan
+from mossy_bridge.desk.plan.painting import PlanFrame, has_plan
 from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.plan.doors import has_area
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
 CARD_W, CARD_H, TITLE_H, PAD = 150.0, 96.0, 24.0, 6.0

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching, Tool
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
-    has_area,
     has_plan,
     paint_body,
     paint_deed,
@@ -35,6 +34,7 @@ from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
+from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part, bounds_of, outlines, part_of
 
 DRAG_STARTS = 4

@@ -11,6 +11,7 @@ from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn, Tint
 from mossy_bridge.plan.bodies import body_at
+from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part
 
 DIMMED = 0.55
@@ -59,11 +60,6 @@ class PlanFrame:
 def has_plan(level: Level) -> bool:
     """Whether there is a plan to paint."""
     return level.plan is not None and level.plan.width > 0 and level.plan.height > 0
-
-
-def has_area(exit_: Exit) -> bool:
-    """Whether the exit lies somewhere on the plan."""
-    return exit_.trigger.kind in ("touch", "press") and exit_.area[2] > 0 and exit_.area[3] > 0
 
 
 def unplaced(level: Level, frame: PlanFrame) -> list[tuple[Exit, QRectF]]:

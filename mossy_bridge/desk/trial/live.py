@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from mossy_bridge.desk.bench.playing import paint_passing
-from mossy_bridge.desk.plan.painting import PlanFrame, has_area, has_plan, paint_deed, paint_door, paint_ground
+from mossy_bridge.desk.plan.painting import PlanFrame, has_plan, paint_deed, paint_door, paint_ground
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
@@ -15,6 +15,7 @@ from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model import timing
 from mossy_bridge.model.flow import Exit, Level, Transition
+from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.walker import Keys
 from mossy_bridge.play.live import Live, placed, step
 from mossy_bridge.play.rules import Rules

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from mossy_bridge.desk.boards.painting import BoardFrame, TileLook, paint_links, paint_tile
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
-    has_area,
     has_plan,
     paint_body,
     paint_deed,
@@ -24,6 +23,7 @@ from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.plan.doors import has_area
 from mossy_bridge.play.state import State
 from mossy_bridge.play.trial import MoveChoice
 
