@@ -72,17 +72,22 @@ def _reason(error: OSError | ValueError) -> str:
 
 def flow_from_bytes(data: bytes) -> Flow:
     """The flow that the bytes of a file hold. Raises :class:`CannotRead`."""
-    return flow_from_tree(tree_from_text(_text(data)))
+    return _flow(tree_from_text(_text(data)), whole=True)
 
 
 def flow_from_tree(tree: Any) -> Flow:
     """The flow that plain JSON values describe. Raises :class:`CannotRead`."""
+    return _flow(tree, whole=False)
+
+
+def _flow(tree: Any, whole: bool) -> Flow:
+    """``whole``: numbers such as 3.0 are already whole ones."""
     _refuse_foreign(tree)
     try:
         found = problems(tree)
         if found:
             raise CannotRead(found)
-        flow = _built(tree)
+        flow = _built(tree if whole else _whole(tree))
     except RecursionError:
         raise CannotRead(["the file: is nested too deeply to be a flow"]) from None
     return flow
@@ -125,11 +130,11 @@ def _no_constant(name: str) -> NoReturn:
     raise CannotRead([f"the file: {name} is not a number that JSON knows"])
 
 
-def _float(text: str) -> float:
+def _float(text: str) -> int | float:
     value = float(text)
     if value in (float("inf"), float("-inf")):
         raise CannotRead([f"the file: the number {text[:40]} is too large (it must fit in 64 bits)"])
-    return value
+    return int(value) if _is_whole(value) else value
 
 
 def _int(text: str) -> int:
@@ -150,7 +155,7 @@ def _refuse_foreign(tree: Any) -> None:
 
 
 def _built(tree: dict[str, Any]) -> Flow:
-    flow = msgspec.convert(_whole(tree), Flow)
+    flow = msgspec.convert(tree, Flow)
     return replace(
         flow,
         facts=tuple(map(tidy_fact, flow.facts)),
@@ -166,9 +171,11 @@ def _whole(value: Any) -> Any:
         return {key: _whole(part) for key, part in value.items()}
     if isinstance(value, list):
         return [_whole(part) for part in value]
-    if isinstance(value, float) and value.is_integer() and abs(value) < 2**63:
-        return int(value)
-    return value
+    return int(value) if isinstance(value, float) and _is_whole(value) else value
+
+
+def _is_whole(value: float) -> bool:
+    return value.is_integer() and abs(value) < 2**63
 
 
 def tidy_fact(fact: Fact) -> Fact:

@@ -122,25 +122,24 @@ def _listed(found: Iterator[Problem]) -> list[str]:
 
 
 def _problems(value: Any, kind: mi.Type, at: str) -> Iterator[Problem]:
-    match kind:
+    match kind:  # the commonest first
         case mi.StructType():
-            yield from _in_struct(value, kind.cls, at)
-        case mi.VarTupleType():
-            yield from _in_list(value, kind.item_type, at)
-        case mi.TupleType():
-            yield from _in_numbers(value, kind, at)
-        case mi.DictType():
-            yield from _in_map(value, kind, at)
+            return _in_struct(value, kind.cls, at)
         case mi.UnionType():
-            yield from _in_union(value, kind, at)
+            return _in_union(value, kind, at)
+        case mi.VarTupleType():
+            return _in_list(value, kind.item_type, at)
+        case mi.TupleType():
+            return _in_numbers(value, kind, at)
         case mi.Metadata():
-            yield from _in_wording(value, kind, at)
+            return _in_wording(value, kind, at)
+        case mi.DictType():
+            return _in_map(value, kind, at)
         case mi.AnyType():
-            yield from _in_any(value, at)
+            return _in_any(value, at)
         case _:
             problem = _plain_problem(value, kind)
-            if problem:
-                yield Problem(at, problem)
+            return iter([Problem(at, problem)] if problem else [])
 
 
 def _in_struct(value: Any, cls: type, at: str) -> Iterator[Problem]:
@@ -148,14 +147,18 @@ def _in_struct(value: Any, cls: type, at: str) -> Iterator[Problem]:
         yield Problem(at, f"expected an object {{…}}, found {_found(value)}")
         return
     prefix = f"{at}." if at else ""
-    yield from _standing_twice(value, prefix)
+    if getattr(value, "twice", ()):
+        yield from _standing_twice(value, prefix)
     fields, passed = struct_fields(cls), _passed(cls)
     for key, item in value.items():
+        plain = item.__class__ in _PLAIN
+        if plain and (key, item.__class__, item) in passed:
+            continue
         if key not in fields:
             yield Problem(f"{prefix}{_short(key)}", "unknown field", fields)
-        elif item.__class__ not in _PLAIN:
+        elif not plain:
             yield from _problems(item, fields[key].type, f"{prefix}{key}")
-        elif (key, item.__class__, item) not in passed:
+        else:
             found = list(_problems(item, fields[key].type, f"{prefix}{key}"))
             yield from found
             if not found and len(passed) < MOST_PASSED:
@@ -163,7 +166,8 @@ def _in_struct(value: Any, cls: type, at: str) -> Iterator[Problem]:
     for name in _required(cls):
         if name not in value:
             yield Problem(f"{prefix}{name}", "is missing")
-    yield from _extra_rules(value, cls, prefix)
+    if cls in _WITH_RULES:
+        yield from _extra_rules(value, cls, prefix)
 
 
 def _standing_twice(value: Any, prefix: str) -> Iterator[Problem]:
@@ -359,6 +363,10 @@ def rules_broken(value: Value, prefix: str) -> Iterator[Problem]:
         yield from _fact_rules({key: part for key, part in tree.items() if part is not None}, prefix)
     elif isinstance(value, Level | Destination):
         yield from _extra_rules({"pattern": getattr(value, "pattern", "")}, type(value), prefix)
+
+
+_WITH_RULES = (Fact, Destination, Level)
+"""The classes with rules beyond the kinds of their fields."""
 
 
 def _extra_rules(value: dict[str, Any], cls: type[Value] | type, prefix: str) -> Iterator[Problem]:

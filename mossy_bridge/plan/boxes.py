@@ -39,11 +39,13 @@ class Box(Struct, frozen=True):
 
     def spans(self, other: "Box") -> bool:
         """Whether the boxes lie above one another, at least in part."""
-        return min(self.right, other.right) - max(self.left, other.left) > ROUNDING
+        right = self.right if self.right < other.right else other.right  # min and max take three times as long
+        return right - (self.left if self.left > other.left else other.left) > ROUNDING
 
     def shares(self, other: "Box") -> bool:
         """Whether the boxes share an area above zero."""
-        return self.spans(other) and min(self.high, other.high) - max(self.low, other.low) > ROUNDING
+        high = self.high if self.high < other.high else other.high
+        return high - (self.low if self.low > other.low else other.low) > ROUNDING and self.spans(other)
 
     def inside(self, other: "Box") -> bool:
         """Whether the box lies wholly in the other."""

@@ -7,6 +7,7 @@ ladders, lifts and springs a plan does not tell of.
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 from msgspec import Struct
 
@@ -28,20 +29,26 @@ class Jumps:
     """The ledges of a plan and what is in reach of each."""
 
     def __init__(self, plan: Plan, walker: Walker, y_down: bool):
-        self._walker = walker
-        room = whole(plan, y_down)
+        self._plan, self._walker, self._y_down = plan, walker, y_down
+
+    @cached_property
+    def _ledges(self) -> list[_Ledge]:
+        room = whole(self._plan, self._y_down)
         floor = _Ledge(room.left, room.right, room.low)
-        solids = [box(solid, y_down) for solid in plan.solids]
+        solids = [box(solid, self._y_down) for solid in self._plan.solids]
         tops = [floor, *(_Ledge(one.left, one.right, one.high) for one in solids)]
-        self._ledges = [ledge for top in tops for ledge in _bare(top, solids)]
+        return [ledge for top in tops for ledge in _bare(top, solids)]
 
     def may_reach(self, bodies: Iterable[Box], goal: Box) -> bool:
         """Whether a walker that begins as one of the bodies may come to share room with the goal."""
+        low = goal.low - self._walker.height
         begun = [_Ledge(body.left, body.right, body.low) for body in bodies]
+        if any(self._in_reach(ledge, goal.left, goal.right, low) for ledge in begun):
+            return True  # as on most plans, whose ledges need not be known then
         reached, waiting = set(begun), begun
         while waiting:
             ledge = waiting.pop()
-            if self._in_reach(ledge, goal.left, goal.right, goal.low - self._walker.height):
+            if self._in_reach(ledge, goal.left, goal.right, low):
                 return True
             for other in self._ledges:
                 if other not in reached and self._in_reach(ledge, other.left, other.right, other.height):

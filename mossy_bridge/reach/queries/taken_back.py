@@ -7,12 +7,11 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from mossy_bridge.play.destinations import Landing
 from mossy_bridge.play.state import DeedPlace, Move
 from mossy_bridge.reach.arrays import Bools, Numbers, Vectors
 from mossy_bridge.reach.survey.result import Survey
 from mossy_bridge.reach.system.guards import machine_words
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition
+from mossy_bridge.reach.system.program_graph import GuardedTransition
 from mossy_bridge.reach.system.routes import Route
 from mossy_bridge.reach.system.state_vector import BITS, CopyName, Field
 
@@ -32,25 +31,14 @@ class Restarts:
     def __init__(self, survey: Survey):
         self._survey, self.graph, self.program = survey, survey.graph, survey.program
         self._copies = self.program.layout.copies
-        numbers = {number for number in range(len(self.graph.transitions)) if self._takes_back(number)}
-        self._restarting = np.isin(self.graph.transition, list(numbers))
+        goes_back = np.array([bool(one.goes_back) for one in self.graph.transitions], dtype=np.bool_)
+        self._restarting: Bools = goes_back[self.graph.transition]
         """For each edge whether it is such a restart."""
 
     @property
     def any(self) -> bool:
         """Whether one can fire."""
         return bool(self._restarting.any())
-
-    def _takes_back(self, number: int) -> bool:
-        return bool(self._restart(self.graph.transitions[number]))
-
-    def _restart(self, transition: GuardedTransition) -> str:
-        """How a move makes a restart that takes back; "" if it does not."""
-        if transition.move.kind != "exit" or transition.target == ENDING:
-            return ""
-        rules = self._survey.rules
-        target = rules.target(rules.exit(transition.move), self.program.sample(transition.location))
-        return target.restart if isinstance(target, Landing) and not transition.restarts else ""
 
     # -- facts and deeds -------------------------------------------------------------------------------
 
@@ -97,12 +85,15 @@ class Restarts:
         graph, told = self.graph, set[tuple[Move, str]]()
         kept = self._restarting | (~graph.in_play[graph.target] & (graph.target >= 0) & self._leads_back[graph.target])
         kept &= ~graph.restarts | self._restarting
+        now = self._copies["now"].facts
         for edges, transition in self._by_transition(kept):
-            given = self._given_back(transition)
+            changed = [fact for fact in self.program.updates.facts_changed_by(transition.move) if fact in now]
+            given = self._given_back(transition) if changed else None
             if given is None:
                 continue
             before, after = graph.vectors[graph.source[edges]], self._after_effects(edges, transition)
-            for fact, field in self._copies["now"].facts.items():
+            for fact in changed:
+                field = now[fact]
                 same = _part(before, field) == _part(before, self._copies[given].facts[fact])
                 lost = same & (_part(after, field) != _part(before, field))
                 if lost.any() and (transition.move, fact) not in told:
@@ -111,7 +102,7 @@ class Restarts:
 
     def _given_back(self, transition: GuardedTransition) -> CopyName | None:
         """The copy that a restart after a transition, or by it, gives back; None where there is none."""
-        here, restart = self.program.locations[transition.location], self._restart(transition)
+        here, restart = self.program.locations[transition.location], transition.goes_back
         rewind, in_play = self.program.updates.rewind, self.program.in_play(transition.location)
         if restart == "again" or (in_play and not restart):
             return rewind.source_of_point(here)

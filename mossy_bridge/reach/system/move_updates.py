@@ -90,9 +90,16 @@ class MoveUpdates:
 
     def effects_of(self, move: Move) -> Update:
         """What the effects of a deed or an exit do, of themselves."""
+        return sequence(self._parts(self._effects(move)))
+
+    def facts_changed_by(self, move: Move) -> list[str]:
+        """The facts that the effects of a deed or an exit are about, each once."""
+        return list(dict.fromkeys(parse_effect(effect).fact for effect in self._effects(move)))
+
+    def _effects(self, move: Move) -> Sequence[str]:
         level = self._rules.levels[move.level].source
         thing = level.exit(move.thing) if move.kind == "exit" else level.deed(move.thing)
-        return sequence(self._parts(thing.effects if thing else ()))
+        return thing.effects if thing else ()
 
     def _parts(self, effects: Iterable[str]) -> Iterator[UpdatePart]:
         vocabulary, layout = self._rules.words, self._layout

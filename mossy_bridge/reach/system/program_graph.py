@@ -8,7 +8,7 @@ location are derived from the rules of play once, however many states have it.
 """
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from msgspec import Struct
@@ -52,6 +52,8 @@ class GuardedTransition(Struct, frozen=True, gc=False):
     """Whether the move fires a ``fresh`` exit, and so begins a new run."""
     forced: bool = False
     """Whether the move is made by itself wherever it is enabled, so that no other is; of several, the first."""
+    goes_back: Literal["", "again", "back"] = ""
+    """How the move restarts a level so that what rewinds is taken back; "" if it does not."""
     path: tuple[str, str, str] | None = None
     """For a path, walked in either direction: its level and its ends as written."""
 
@@ -293,7 +295,8 @@ class ProgramGraph:
         origin = Origin(here.place, here.respawn) if left_play else here.origin
         lands = self._landed(here._replace(origin=None if restarts else origin), target)
         update = self.updates.by_exit(self.locations[location], self.locations[lands], exit_, target)
-        yield GuardedTransition(location, move, guard, update, lands, "", restarts, forced)
+        goes_back = "" if restarts else target.restart
+        yield GuardedTransition(location, move, guard, update, lands, "", restarts, forced, goes_back)
 
     def _path_transition(
         self, location: int, here: State, path: tuple[str, str], end: str, when: str

@@ -19,6 +19,7 @@ class RewindUpdates:
     def __init__(self, rules: Rules, cone: ConeOfInfluence, layout: VectorLayout):
         self._layout, self._points = layout, cone.points
         self._in_play = {name for name, level in rules.levels.items() if level.source.kind == "play"}
+        self._copies: dict[tuple[tuple[CopyName, CopyName], ...], Copy] = {}
 
     def source_of_point(self, at: Location) -> CopyName:
         """The copy that stands for the rewind point."""
@@ -38,11 +39,13 @@ class RewindUpdates:
             copied["now"] = back_to
             if self.source_of_point(there) == "point":
                 copied["point"] = back_to
-        if self.source_of_origin(there) == "origin":
+        kept_there = self.source_of_origin(there) == "origin"
+        if kept_there:
             in_play = here.place in self._in_play
             copied["origin"] = self.source_of_point(here) if in_play else self.source_of_origin(here)
-        yield self._copying(copied)
-        if self.source_of_origin(there) != "origin" == self.source_of_origin(here):
+        if copied:
+            yield self._copying(copied)
+        if not kept_there and self.source_of_origin(here) == "origin":
             yield Assign(self._layout.copies["origin"].mask, 0)
 
     def on_arriving(self, here: Location, there: Location, restarting: bool) -> Iterator[UpdatePart]:
@@ -60,6 +63,12 @@ class RewindUpdates:
 
     def _copying(self, copied: Mapping[CopyName, CopyName]) -> Copy:
         """The update that makes copies (the keys) what others (the values) are before it."""
+        key = tuple(copied.items())
+        if key not in self._copies:
+            self._copies[key] = self._copying_anew(copied)
+        return self._copies[key]
+
+    def _copying_anew(self, copied: Mapping[CopyName, CopyName]) -> Copy:
         copies, moves, targets = self._layout.copies, dict[int, int](), 0
         for to, source in copied.items():
             if to != source:
