@@ -50,7 +50,7 @@ class Appraisal:
     @cached_property
     def columns(self) -> CrossingColumns:
         """The levels by crossings from the start."""
-        return crossing_columns(self.survey.flow, self.survey.crossings)
+        return crossing_columns(self.survey.flow, self.survey.crossings, self.levels_led_to)
 
     @cached_property
     def levels_led_to(self) -> dict[tuple[str, str], frozenset[str]]:

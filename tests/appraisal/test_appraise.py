@@ -31,7 +31,7 @@ class Appraising(unittest.TestCase):
         ranks = [("error", "warning", "hint").index(finding.severity) for finding in found.findings]
         self.assertEqual(ranks, sorted(ranks))
         self.assertEqual(found.judgement.mark, "broken")
-        self.assertEqual(found.columns, crossing_columns(found.survey.flow, {"a": 0, "b": 1, "c": 2}))
+        self.assertEqual(found.columns, crossing_columns(found.survey.flow, {"a": 0, "b": 1, "c": 2}, {}))
         self.assertEqual(found.levels_led_to["a", "on"], {"b"})
 
     def test_the_judgement_is_told_once_and_before_the_rest(self):

@@ -1,14 +1,15 @@
 """A crossing as a footbridge: two rails with planks between, a lock across it, a stub where it is broken."""
 
-import math
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
 
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
+from PyQt6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 from mossy_bridge.desk.map.crossings import Crossing
+from mossy_bridge.desk.map.polyline import Polyline, rounded
+from mossy_bridge.desk.map.routing import Footprint, Route
 from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.theme import Look
 
@@ -16,57 +17,20 @@ FAR = 0.42
 """Below this zoom cards are beads, and bridges plain lines."""
 MOST_PLANKS = 2_000
 """A longer bridge has its planks further apart."""
+WORDS = 100.0
+"""A longer condition is cut, in map units."""
 HALF, PLANK, PIECE = 2.8, 6.5, 20
 """Half the width of a bridge, the way from plank to plank in map units, and planks a piece."""
 
 
-@dataclass(frozen=True)
-class Curve:
-    """A cubic curve by its four points."""
-
-    a: QPointF
-    b: QPointF
-    c: QPointF
-    d: QPointF
-
-    def path(self) -> QPainterPath:
-        """The curve to be painted as a line."""
-        path = QPainterPath(self.a)
-        path.cubicTo(self.b, self.c, self.d)
-        return path
-
-    def at(self, t: float) -> tuple[float, float, float, float]:
-        """The point at t from 0 to 1, and the unit vector along the curve there."""
-        u = 1 - t
-        w0, w1, w2, w3 = u * u * u, 3 * u * u * t, 3 * u * t * t, t * t * t
-        a, b, c, d = self.a, self.b, self.c, self.d
-        x = w0 * a.x() + w1 * b.x() + w2 * c.x() + w3 * d.x()
-        y = w0 * a.y() + w1 * b.y() + w2 * c.y() + w3 * d.y()
-        v0, v1, v2 = 3 * u * u, 6 * u * t, 3 * t * t
-        across = v0 * (b.x() - a.x()) + v1 * (c.x() - b.x()) + v2 * (d.x() - c.x())
-        along = v0 * (b.y() - a.y()) + v1 * (c.y() - b.y()) + v2 * (d.y() - c.y())
-        length = math.hypot(across, along) or 1.0
-        return x, y, across / length, along / length
-
-    def length(self) -> float:
-        """About how long it is: between the straight way and the way over its points."""
-        points = (self.a, self.b, self.c, self.d)
-        over = sum(QLineF(one, other).length() for one, other in pairwise(points))
-        return (over + QLineF(self.a, self.d).length()) / 2
-
-
-def bridge_curve(start: QPointF, end: QPointF) -> Curve:
-    """The line of a bridge: it leaves and arrives level, and steps aside where it has to lead back."""
-    reach = max(40.0, abs(end.x() - start.x()) * 0.45)
+def loose_path(start: QPointF, end: QPointF) -> QPainterPath:
+    """A line for a bridge that is not there yet: it leaves and arrives level, and sags where it has to lead back."""
+    reach, sag = max(40.0, abs(end.x() - start.x()) * 0.45), 0.0
     if end.x() < start.x() + 20:
-        sag = 60 + abs(end.x() - start.x()) * 0.08
-        return Curve(start, start + QPointF(reach * 0.6, sag), end + QPointF(-reach * 0.6, sag), end)
-    return Curve(start, start + QPointF(reach, 0), end - QPointF(reach, 0), end)
-
-
-def bridge_path(start: QPointF, end: QPointF) -> QPainterPath:
-    """The same as a line to paint."""
-    return bridge_curve(start, end).path()
+        reach, sag = reach * 0.6, 60 + abs(end.x() - start.x()) * 0.08
+    path = QPainterPath(start)
+    path.cubicTo(start + QPointF(reach, sag), end + QPointF(-reach, sag), end)
+    return path
 
 
 @dataclass(frozen=True)
@@ -78,8 +42,8 @@ class Piece:
     planks: list[QLineF]
 
 
-def _piece(curve: Curve, first: int, last: int, count: int) -> Piece:
-    steps = [curve.at(i / count) for i in range(first, last + 1)]
+def _piece(line: Polyline, first: int, last: int, count: int) -> Piece:
+    steps = [line.at(i / count) for i in range(first, last + 1)]
     one = [QPointF(x - HALF * v, y + HALF * u) for x, y, u, v in steps]
     other = [QPointF(x + HALF * v, y - HALF * u) for x, y, u, v in steps]
     planks = [QLineF(a, b) for a, b in zip(one, other, strict=True)]
@@ -89,7 +53,7 @@ def _piece(curve: Curve, first: int, last: int, count: int) -> Piece:
 class Bridge:
     """One crossing on the map, and how it is painted. It never changes: another crossing is another bridge."""
 
-    def __init__(self, crossing: Crossing, ends: tuple[QPointF, QPointF], far: tuple[QPointF, QPointF] | None,
+    def __init__(self, crossing: Crossing, route: Route, far: tuple[QPointF, QPointF] | None,
                  cards: tuple[QRectF, QRectF] | None, lock: str, works: bool):  # fmt: skip
         self.crossing, self.lock, self.works = crossing, lock, works
         self.far = QLineF(*far) if far else None
@@ -97,19 +61,26 @@ class Bridge:
         self.quiet = crossing.kind in ("quiet", "depends")
         self.hidden_away = crossing.kind == "quiet"
         """Shown only while one of its ends is selected."""
-        start, end = ends
-        self._curve = bridge_curve(start, start + QPointF(26, 4) if crossing.kind == "broken" else end)
+        self.route = route
         self._cards = cards or ()
         self._made: dict[int, Piece] = {}
-        bounds = QPolygonF([self._curve.a, self._curve.b, self._curve.c, self._curve.d]).boundingRect()
+        bounds = QPolygonF([QPointF(x, y) for x, y in route.points]).boundingRect().adjusted(-16, -22, 16, 22)
         if self.far:
             bounds = bounds.united(QRectF(self.far.p1(), self.far.p2()).normalized())
-        self.bounds = bounds.adjusted(-70, -32, 70, 32)
+        if route.label:
+            bounds = bounds.united(_rect(route.label))
+        self.bounds = bounds
         self.colour = "broken" if crossing.kind == "broken" else "sound" if works else "suspicious"
 
     @cached_property
+    def line(self) -> Polyline:
+        """Where it runs."""
+        route = self.route
+        return rounded(route.points, route.from_inside, route.to_inside)
+
+    @cached_property
     def _path(self) -> QPainterPath:
-        return self._curve.path()
+        return self.line.path()
 
     @cached_property
     def _spans(self) -> list[tuple[QRectF, int, int]]:
@@ -118,14 +89,14 @@ class Bridge:
         found = []
         for first in range(0, count, PIECE):
             last = min(first + PIECE, count)
-            points = [self._curve.at((first + (last - first) * i / 3) / count)[:2] for i in range(4)]
+            points = [self.line.at((first + (last - first) * i / 3) / count)[:2] for i in range(4)]
             bounds = QPolygonF([QPointF(x, y) for x, y in points]).boundingRect()
             found.append((bounds.adjusted(-14, -14, 14, 14), first, last))
         return found
 
     @cached_property
     def _planks(self) -> int:
-        return max(4, min(MOST_PLANKS, round(self._curve.length() / PLANK)))
+        return max(4, min(MOST_PLANKS, round(self.line.length() / PLANK)))
 
     def _pieces(self, within: QRectF | None) -> list[Piece]:
         """The pieces that touch a rectangle, each worked out when first painted: most never are."""
@@ -133,22 +104,18 @@ class Bridge:
         for bounds, first, last in self._spans:
             if within is None or bounds.intersects(within):
                 if first not in self._made:
-                    self._made[first] = _piece(self._curve, first, last, self._planks)
+                    self._made[first] = _piece(self.line, first, last, self._planks)
                 found.append(self._made[first])
         return found
 
     def middle(self) -> QPointF:
         """The middle of the bridge, on the map."""
-        x, y, _, _ = self._curve.at(0.5)
+        x, y, _, _ = self.line.at(0.5)
         return QPointF(x, y)
 
     def is_near(self, point: QPointF, reach: float) -> bool:
         """Whether the point lies on the bridge, with some reach."""
-        if not self.bounds.contains(point):
-            return False
-        stroker = QPainterPathStroker()
-        stroker.setWidth(2 * reach)
-        return stroker.createStroke(self._path).contains(point)
+        return self.bounds.contains(point) and self.line.distance(point) <= reach
 
     def paint(self, painter: QPainter, look: Look, within: QRectF | None = None, chosen: bool = False) -> None:
         """Paints what lies within a rectangle, or all; ``chosen`` brings it out."""
@@ -211,11 +178,11 @@ class Bridge:
     @cached_property
     def _heads(self) -> list[QPolygonF]:
         """The arrow heads: where it lands, and where it comes back."""
-        curve = self._curve
-        ends = [(curve.d, curve.at(1)[2:])]
+        x, y, across, along = self.line.at(1)
+        ends = [(QPointF(x, y), (across, along))]
         if self.crossing.kind == "both_ways":
-            across, along = curve.at(0)[2:]
-            ends.append((curve.a, (-across, -along)))
+            x, y, across, along = self.line.at(0)
+            ends.append((QPointF(x, y), (-across, -along)))
         heads = []
         for tip, (across, along) in ends:
             back = tip - QPointF(across, along) * 9
@@ -224,7 +191,7 @@ class Bridge:
         return heads
 
     def _paint_stub(self, painter: QPainter, c: Colours, chosen: bool) -> None:
-        start = self._curve.a
+        start = QPointF(*self.route.points[0])
         painter.setPen(QPen(c.colour("route" if chosen else "broken"), 5))
         painter.drawLine(start, start + QPointF(13, 0))
         painter.setPen(QPen(c.colour("broken"), 2.4))
@@ -234,18 +201,56 @@ class Bridge:
         painter.drawLine(start + QPointF(24, -13), start + QPointF(17, -6))
 
     def _paint_lock(self, painter: QPainter, look: Look) -> None:
-        """A bar across the bridge, with the condition in short above it."""
-        c = look.colours
-        at = self.middle()
+        """A bar across the bridge, with the condition in short where there is room for it; else a padlock."""
+        c, at = look.colours, QPointF(*self.route.lock)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(c.colour("suspicious"))
-        painter.drawRoundedRect(QRectF(at.x() - 3, at.y() - 10, 6, 20), 2, 2)
-        painter.setFont(look.font(-2, bold=True))
-        metrics = QFontMetricsF(painter.font())
-        text = metrics.elidedText(self.lock, Qt.TextElideMode.ElideRight, 120)
-        width = metrics.horizontalAdvance(text)
-        label = QRectF(at.x() - width / 2 - 5, at.y() - 27, width + 10, 15)
-        painter.setBrush(c.colour("ground", 225))
-        painter.drawRoundedRect(label, 4, 4)
-        painter.setPen(c.colour("suspicious"))
-        painter.drawText(label, Qt.AlignmentFlag.AlignCenter, text)
+        if self.route.label is None:
+            self._paint_padlock(painter, c, at)
+            return
+        upright = self._is_upright_at_lock
+        size = QSizeF(20, 6) if upright else QSizeF(6, 20)
+        painter.drawRoundedRect(QRectF(at - QPointF(size.width() / 2, size.height() / 2), size), 2, 2)
+        paint_lock_words(painter, look, self.lock, _rect(self.route.label))
+
+    @property
+    def _is_upright_at_lock(self) -> bool:
+        x, y = self.route.lock
+        pairs = pairwise(self.route.points)
+        return any(a == c == x and min(b, d) <= y <= max(b, d) and b != d for (a, b), (c, d) in pairs)
+
+    def _paint_padlock(self, painter: QPainter, c: Colours, at: QPointF) -> None:
+        painter.drawRoundedRect(QRectF(at.x() - 6, at.y() - 4, 12, 10), 2.5, 2.5)
+        painter.setPen(QPen(c.colour("suspicious"), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawArc(QRectF(at.x() - 4, at.y() - 10, 8, 11), 0, 180 * 16)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(c.colour("card"))
+        painter.drawEllipse(QPointF(at.x(), at.y() + 1), 1.6, 1.6)
+
+
+def lock_font(look: Look) -> QFont:
+    """The font that conditions on the map are written in."""
+    return look.font(-2, bold=True)
+
+
+def lock_width(look: Look, text: str) -> float:
+    """How wide the condition of a lock is when written beside it."""
+    metrics = QFontMetricsF(lock_font(look))
+    return metrics.horizontalAdvance(metrics.elidedText(text, Qt.TextElideMode.ElideRight, WORDS)) + 10
+
+
+def paint_lock_words(painter: QPainter, look: Look, text: str, box: QRectF) -> None:
+    """Writes the condition of a lock into a box, cut where it is longer."""
+    c = look.colours
+    painter.setFont(lock_font(look))
+    text = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, box.width() - 9)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(c.colour("ground", 225))
+    painter.drawRoundedRect(box, 4, 4)
+    painter.setPen(c.colour("suspicious"))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def _rect(box: Footprint) -> QRectF:
+    return QRectF(box.left, box.top, box.right - box.left, box.bottom - box.top)

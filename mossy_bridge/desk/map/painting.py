@@ -6,7 +6,7 @@ from collections.abc import Collection
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
-from mossy_bridge.desk.map.bridges import FAR, Bridge, bridge_path
+from mossy_bridge.desk.map.bridges import FAR, Bridge, loose_path
 from mossy_bridge.desk.map.camera import Camera
 from mossy_bridge.desk.map.gestures import ConnectionDrag
 from mossy_bridge.desk.map.placing import exit_rect
@@ -171,7 +171,7 @@ class MapPainter:
         painter.setPen(QPen(self._look.colours.colour("route"), max(3.0, 2 / self.camera.scale), Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for start, end in self.scene.outlines(proposed):
-            painter.drawPath(bridge_path(start, end))
+            painter.drawPath(loose_path(start, end))
 
     def _paint_drag(self, painter: QPainter, drag: ConnectionDrag) -> None:
         card, c = drag.card, self._look.colours
@@ -185,7 +185,7 @@ class MapPainter:
                 start = exit_rect(card.placed, exit_, self.scene.flow.units.y == "down").center()
                 painter.setPen(QPen(c.colour("route"), 3, Qt.PenStyle.DashLine))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawPath(bridge_path(start, point))
+                painter.drawPath(loose_path(start, point))
         elif drag.kind == "card" and card:
             painter.save()
             painter.translate((drag.at - drag.press) / self.camera.scale)

@@ -1,16 +1,18 @@
 """Where cards stand on the map and where crossings touch them. Plain geometry; nothing is painted here."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF
 
+from mossy_bridge.desk.map.routing import Footprint
 from mossy_bridge.desk.plan.painting import PlanFrame, has_plan
 from mossy_bridge.model.flow import Exit, Flow, Level
 from mossy_bridge.plan.doors import has_area
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
 CARD_W, CARD_H, TITLE_H, PAD = 150.0, 96.0, 24.0, 6.0
-COLUMN_W, ROW_H, TOP = 206.0, 132.0, 46.0
+COLUMN_W, ROW_H, TOP = 214.0, 138.0, 46.0
 SHELF_REASON_H = 34.0
 SPOT = 4.0
 """The side of what marks an exit that lies outside its plan."""
@@ -106,9 +108,26 @@ def _inside(rect: QRectF, room: QRectF) -> QRectF:
 
 def landing_point(card: Placed, spawn: str, y_down: bool) -> QPointF:
     """Where a crossing comes down on the card: at the spawn point, else at the card's left edge."""
+    return landing_inside(card, spawn, y_down) or QPointF(card.rect.left(), card.rect.center().y() + 8)
+
+
+def landing_inside(card: Placed, spawn: str, y_down: bool) -> QPointF | None:
+    """The spawn point at which a crossing comes down on the card's plan; None where there is none to be seen."""
     point = card.level.spawn(spawn)
-    if point and has_plan(card.level):
-        at = PlanFrame(card.level, card.room(), y_down).point(point.x, point.y)
-        room = card.room()
-        return QPointF(min(max(at.x(), room.left()), room.right()), min(max(at.y() - 3, room.top()), room.bottom()))
-    return QPointF(card.rect.left(), card.rect.center().y() + 8)
+    if point is None or not has_plan(card.level):
+        return None
+    at, room = PlanFrame(card.level, card.room(), y_down).point(point.x, point.y), card.room()
+    return QPointF(min(max(at.x(), room.left()), room.right()), min(max(at.y() - 3, room.top()), room.bottom()))
+
+
+REASON_H = 39.0
+"""The room below a card on the shelf that the reason takes."""
+
+
+def boxes(layout: Layout, reasons: Collection[str]) -> list[dict[str, Footprint]]:
+    """The cards of each column from left to right, those with a reason below them with that."""
+    found: list[dict[str, Footprint]] = [{} for _ in layout.columns]
+    for name, placed in layout.cards.items():
+        rect, below = placed.rect, REASON_H if placed.stranded and name in reasons else 0.0
+        found[placed.column][name] = Footprint(rect.left(), rect.top(), rect.right(), rect.bottom() + below)
+    return [*found[-1:], *found[:-1]] if layout.has_shelf else found

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, cast
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
@@ -11,16 +11,21 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.map.bridges import Bridge
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.crossings import NOWHERE, Crossing, crossings_from
-from mossy_bridge.desk.map.placing import Layout, Placed, exit_rect, laid_out, landing_point
+from mossy_bridge.desk.map.placing import Layout, Placed, boxes, exit_rect, laid_out, landing_inside, landing_point
+from mossy_bridge.desk.map.routing import Connection, End, Route, Routing
+from mossy_bridge.desk.plan.painting import has_plan
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level, Tint
+from mossy_bridge.reach.queries.column_order import Pass
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
 BridgeName = tuple[str, str, str]
 """Level, exit and target."""
 Name = str | BridgeName
 EVERYWHERE = QRectF(-1e6, -1e6, 2e6, 2e6)
+STUB = 26.0
+"""How long the stub of a broken crossing is."""
 CELL = 700.0
 """The side of a cell of the index, in map units."""
 
@@ -70,7 +75,10 @@ class MapScene:
     """Cards and bridges of one flow. ``show`` takes another and says which rectangles changed; ``showing`` does so bit
     by bit, since a new map of thousands of levels takes longer than a window may stand still."""
 
-    def __init__(self) -> None:
+    def __init__(self, measure: Callable[[str], float] = lambda text: 6.0 * len(text)) -> None:
+        self._measure = measure
+        """How wide the condition of a lock is when written."""
+        self._routing = Routing()
         self.flow = Flow()
         self.layout = Layout({}, (), False)
         self.cards: dict[str, Card] = {}
@@ -82,6 +90,8 @@ class MapScene:
         self._tints: dict[str, Tint] = {}
         self._card_keys: dict[str, Any] = {}
         self._bridge_keys: dict[BridgeName, Any] = {}
+        self._drawn: dict[BridgeName, tuple[Crossing, str, bool]] = {}
+        """What is to be drawn: the crossing, what its lock says, and whether it works."""
         self._crossings: dict[str, tuple[Any, list[Crossing]]] = {}
         self._from: dict[str, list[BridgeName]] = {}
         self._to: dict[str, dict[BridgeName, None]] = defaultdict(dict)
@@ -146,6 +156,7 @@ class MapScene:
         before = self.layout.columns
         columns = CrossingColumns(columns.columns, columns.shelf + new)
         self.layout = laid_out(flow, columns, self.layout)
+        self._routing.place(boxes(self.layout, self._reasons))
         dirty: list[QRectF] = [] if self.layout.columns == before else [EVERYWHERE]
         if turned:
             self._card_keys.clear()
@@ -193,21 +204,52 @@ class MapScene:
                 works = verdict is None or verdict.answer != "no"
                 # Facts are in the key because the lock is said with their names.
                 facts = self.flow.facts if crossing.lock else ()
-                key = (crossing, cards[level.id], cards.get(crossing.target), works, facts)
+                target, passes = cards.get(crossing.target), self._passes_of(crossing)
+                key = (crossing, cards[level.id], target, works, facts, passes)
                 if self._bridge_keys.get(name) == key:
                     continue
-                if name in self.bridges:
-                    dirty.append(self.bridges[name].bounds)
-                bridge = self._bridge(crossing, cards[level.id], cards.get(crossing.target), works, wording)
-                self.bridges[name], self._bridge_keys[name] = bridge, key
+                lock = wording.condition(crossing.lock) if crossing.lock else ""
+                self._drawn[name], self._bridge_keys[name] = (crossing, lock, works), key
                 self._to[crossing.target][name] = None
-                self._index.put(name, bridge.bounds)
-                dirty.append(bridge.bounds)
+                self._route(name)
             yield dirty
+        yield from self._draw_routed()
+
+    def _route(self, name: BridgeName) -> None:
+        """Gives a crossing its way; one that is broken has none."""
+        crossing, lock, _ = self._drawn[name]
+        target = self.layout.cards.get(crossing.target)
+        if target is None:
+            self._routing.drop(name)
+        else:
+            faint = crossing.kind in ("quiet", "depends")
+            width = self._measure(lock) if lock and not faint else 0.0
+            start, end = self._ends(crossing, self.layout.cards[crossing.level], target)
+            self._routing.put(name, Connection(start, end, faint, width, self._passes_of(crossing)))
+        self._routing.changed.add(name)
+
+    def _passes_of(self, crossing: Crossing) -> tuple[Pass, ...]:
+        passes = self._result.columns.passes if self._result else {}
+        there = crossing.level, crossing.target
+        return passes.get(there) or passes.get(there[::-1], ())
+
+    def _draw_routed(self) -> Iterator[list[QRectF]]:
+        """Draws the bridges whose routes have changed."""
+        for _ in self._routing.settling():
+            yield []
+        while self._routing.changed:
+            name = cast(BridgeName, self._routing.changed.pop())
+            dirty = [self.bridges[name].bounds] if name in self.bridges else []
+            bridge = self.bridges[name] = self._bridge(name)
+            self._index.put(name, bridge.bounds)
+            yield [*dirty, bridge.bounds]
 
     def _drop_bridge(self, name: BridgeName) -> list[QRectF]:
         bridge = self.bridges.pop(name, None)
         self._bridge_keys.pop(name, None)
+        self._drawn.pop(name, None)
+        self._routing.drop(name)
+        self._routing.changed.discard(name)
         self._to[name[2]].pop(name, None)
         self._index.lift(name)
         return [bridge.bounds] if bridge else []
@@ -234,19 +276,30 @@ class MapScene:
         self._crossings[level.id] = (depends, found)
         return found
 
-    def _bridge(self, crossing: Crossing, card: Placed, target: Placed | None, works: bool, wording: Wording) -> Bridge:
+    def _ends(self, crossing: Crossing, card: Placed, target: Placed) -> tuple[End, End]:
+        """Where a crossing begins and ends: at a door, and at a spawn point or the door that leads back."""
         y_down = self.flow.units.y == "down"
-        exit_ = card.level.exit(crossing.exit)
-        start = exit_rect(card, exit_, y_down).center() if exit_ else card.rect.center()
-        end = start
-        if target:
-            end = landing_point(target, crossing.spawn, y_down)
-            way_back = target.level.exit(crossing.back) if crossing.back else None
-            if way_back:
-                end = exit_rect(target, way_back, y_down).center()
-        lock = wording.condition(crossing.lock) if crossing.lock else ""
-        far = (card.rect.center(), target.rect.center()) if target else None
-        return Bridge(crossing, (start, end), far, (card.rect, target.rect) if target else None, lock, works)
+        start = self._door(card, crossing.exit, y_down) or card.rect.center()
+        end = self._door(target, crossing.back, y_down) or landing_inside(target, crossing.spawn, y_down)
+        there = end or QPointF(target.rect.center().x(), target.rect.center().y() + 8)
+        return (
+            End(card.level.id, start.x(), start.y(), not has_plan(card.level)),
+            End(target.level.id, there.x(), there.y(), end is None or not has_plan(target.level)),
+        )
+
+    def _door(self, card: Placed, exit_id: str, y_down: bool) -> QPointF | None:
+        exit_ = card.level.exit(exit_id) if exit_id else None
+        return exit_rect(card, exit_, y_down).center() if exit_ else None
+
+    def _bridge(self, name: BridgeName) -> Bridge:
+        crossing, lock, works = self._drawn[name]
+        card, target = self.layout.cards[crossing.level], self.layout.cards.get(crossing.target)
+        if target is None:
+            start = self._door(card, crossing.exit, self.flow.units.y == "down") or card.rect.center()
+            stub = Route(((start.x(), start.y()), (start.x() + STUB, start.y())), (start.x(), start.y()))
+            return Bridge(crossing, stub, None, None, lock, works)
+        far = card.rect.center(), target.rect.center()
+        return Bridge(crossing, self._routing.route(name), far, (card.rect, target.rect), lock, works)
 
     def outlines(self, proposed: Flow) -> list[tuple[QPointF, QPointF]]:
         """The crossings that an edit would lead to other levels, each from its door to where it would land, as far as

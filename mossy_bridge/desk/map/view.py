@@ -1,6 +1,7 @@
 """The map: shows the flow, lets one select, pan and zoom, draw crossings from door to landing, and move cards."""
 
 from collections.abc import Collection, Iterator
+from functools import partial
 from time import perf_counter
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
@@ -19,7 +20,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
-from mossy_bridge.desk.map.bridges import FAR
+from mossy_bridge.desk.map.bridges import FAR, lock_width
 from mossy_bridge.desk.map.camera import READABLE, Camera
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.gestures import ConnectionDrag, spawn_aimed_at
@@ -60,7 +61,7 @@ class MapView(QWidget):
         super().__init__()
         self._look, self._selection, self._resolver = look, selection, resolver
         self._shown: tuple[Flow, Appraisal | None] | None = None
-        self.scene = MapScene()
+        self.scene = MapScene(partial(lock_width, look))
         self._tiles = Tiles()
         self.camera = Camera(self.size, self._before_zoom)
         self._painter = MapPainter(look, self.scene, self.camera, selection)

@@ -1,22 +1,31 @@
 """Columns of levels by crossings from the start, and the levels that exits really lead to: what the map is drawn
 from."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from msgspec import Struct
 
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.reach.queries.column_order import Pass, ordered
 from mossy_bridge.reach.survey.result import Survey
+
+FEW = 4
+"""An exit that leads to more levels than this, as the game stands, says little about their places."""
+Leads = Mapping[tuple[str, str], frozenset[str]]
+"""To which levels each exit really leads."""
 
 
 class CrossingColumns(Struct, frozen=True):
-    """The levels of each column, from the start on, in the designer's order; and those of the shelf."""
+    """The levels of each column, from the start on, ordered so that crossings cross one another seldom; and those of
+    the shelf, in the designer's order."""
 
     columns: tuple[tuple[str, ...], ...]
     shelf: tuple[str, ...]
+    passes: dict[tuple[str, str], tuple[Pass, ...]] = {}
+    """Where a crossing between two levels, from left to right, passes the columns between them."""
 
 
-def crossing_columns(flow: Flow, crossings: Mapping[str, int]) -> CrossingColumns:
+def crossing_columns(flow: Flow, crossings: Mapping[str, int], leads: Leads) -> CrossingColumns:
     """Levels by their least number of crossings; levels without one go to the shelf."""
     widest = max(crossings.values(), default=-1) + 1
     rows: list[list[str]] = [[] for _ in range(widest)]
@@ -26,7 +35,20 @@ def crossing_columns(flow: Flow, crossings: Mapping[str, int]) -> CrossingColumn
             rows[crossings[level.id]].append(level.id)
         else:
             shelf.append(level.id)
-    return CrossingColumns(tuple(tuple(row) for row in rows if row), tuple(shelf))
+    order = ordered([row for row in rows if row], _lines(flow, leads))
+    return CrossingColumns(order.columns, tuple(shelf), order.passes)
+
+
+def _lines(flow: Flow, leads: Leads) -> Iterator[tuple[str, str]]:
+    """The pairs of levels between which a crossing is drawn at all times."""
+    for level in flow.levels:
+        for exit_ in level.exits:
+            to = exit_.to
+            if to and to.kind == "level" and exit_.trigger.kind != "fail":
+                yield level.id, to.level
+            elif to and to.kind != "level":
+                targets = leads.get((level.id, exit_.id), frozenset())
+                yield from ((level.id, target) for target in targets if len(targets) <= FEW)
 
 
 def levels_led_to(survey: Survey) -> dict[tuple[str, str], frozenset[str]]:

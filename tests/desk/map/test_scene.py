@@ -26,7 +26,7 @@ def told(scene):
     """Everything a scene shows, so that two can be compared."""
     cards = {name: (card.placed, card.mark, card.reason, card.tint) for name, card in scene.cards.items()}
     bridges = {
-        name: (bridge.crossing, bridge.lock, bridge.works, bridge.bounds) for name, bridge in scene.bridges.items()
+        name: (bridge.crossing, bridge.lock, bridge.works, bridge.route) for name, bridge in scene.bridges.items()
     }
     return cards, bridges
 

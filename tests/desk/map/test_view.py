@@ -76,7 +76,7 @@ class Hands(MapCase):
 
     def test_a_bridge_is_chosen_by_a_click(self):
         bridge = self.map.scene.bridges["bell_sands", "east_gate", "gull_stair"]
-        points = [bridge._curve.at(t)[:2] for t in (0.3, 0.4, 0.5, 0.6)]
+        points = [bridge.line.at(t)[:2] for t in (0.3, 0.4, 0.5, 0.6)]
         free = next(QPointF(x, y) for x, y in points if self.map.scene.card_at(QPointF(x, y)) is None)
         self.click(self.map, self.on_map(free))
         self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("bell_sands", "east_gate"))

@@ -1,7 +1,10 @@
 """Columns of the map, and where dependent exits really lead."""
 
 import unittest
+from itertools import combinations, pairwise
+from random import Random
 
+from mossy_bridge.reach.queries.column_order import ordered
 from mossy_bridge.reach.queries.crossing_columns import crossing_columns, levels_led_to
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import board, flow, play_level, screen, way
@@ -17,7 +20,7 @@ class ColumnsTest(unittest.TestCase):
             play_level("b", way("x", "c")),
             board("m", {"id": "t", "level": "c"}),
         )
-        placed = crossing_columns(f, survey_flow(f).crossings)
+        placed = crossing_columns(f, survey_flow(f).crossings, {})
         self.assertEqual(placed.columns, (("title",), ("a",), ("b", "m"), ("c",)))
         self.assertEqual(placed.shelf, ("alone",))
 
@@ -34,6 +37,44 @@ class ColumnsTest(unittest.TestCase):
         leads = levels_led_to(survey_flow(f))
         self.assertEqual(leads["s", "on"], {"b"})
         self.assertEqual(leads["s", "back"], {"a", "b"})
+
+
+class OrderTest(unittest.TestCase):
+    def test_two_lines_that_would_cross_do_not(self):
+        self.assertEqual(ordered([["a", "b"], ["c", "d"]], [("a", "d"), ("b", "c")]).columns, (("a", "b"), ("d", "c")))
+
+    def test_an_order_without_crossings_stays_the_designers(self):
+        columns = [["s"], ["b", "a", "c"], ["t"]]
+        lines = [("s", level) for level in "abc"] + [(level, "t") for level in "abc"]
+        self.assertEqual(ordered(columns, lines).columns, (("s",), ("b", "a", "c"), ("t",)))
+
+    def test_a_line_over_a_column_between_has_a_place_there(self):
+        """a-x and b-y pass the middle column; only with x above y do none of the three cross."""
+        columns = [["a", "m", "b"], ["n"], ["y", "z", "x"]]
+        found = ordered(columns, [("a", "x"), ("m", "n"), ("n", "z"), ("b", "y")])
+        self.assertEqual(found.columns[2], ("x", "z", "y"))
+        self.assertEqual([one.above for one in found.passes["a", "x"] + found.passes["b", "y"]], [0, 1])
+
+    def test_of_any_flow_no_more_lines_cross_than_in_the_designers_order(self):
+        for seed in range(60):
+            pick = Random(seed)
+            columns = [[f"{column}_{row}" for row in range(pick.randint(1, 5))] for column in range(pick.randint(2, 5))]
+            levels = [level for column in columns for level in column]
+            pairs = [(a, b) for left, right in pairwise(columns) for a in left for b in right]
+            lines = [pick.choice(pairs) for _ in levels]
+            found = ordered(columns, lines).columns
+            self.assertEqual([sorted(one) for one in found], [sorted(one) for one in columns])
+            self.assertLessEqual(straight_crossings(found, lines), straight_crossings(columns, lines), seed)
+
+
+def straight_crossings(columns, lines):
+    """How often straight lines between neighbouring columns cross, counted pair by pair."""
+    at = {level: (x, y) for x, column in enumerate(columns) for y, level in enumerate(column)}
+    ends = {(at[a], at[b]) for a, b in lines}
+    return sum(
+        one[0] == three[0] and (one[1] - three[1]) * (two[1] - four[1]) < 0
+        for (one, two), (three, four) in combinations(ends, 2)
+    )
 
 
 if __name__ == "__main__":
