@@ -117,15 +117,23 @@ class Bridge:
         """Whether the point lies on the bridge, with some reach."""
         return self.bounds.contains(point) and self.line.distance(point) <= reach
 
-    def paint(self, painter: QPainter, look: Look, within: QRectF | None = None, chosen: bool = False) -> None:
-        """Paints what lies within a rectangle, or all; ``chosen`` brings it out."""
+    def paint(
+        self,
+        painter: QPainter,
+        look: Look,
+        within: QRectF | None = None,
+        chosen: bool = False,
+        forward: bool = False,
+    ) -> None:
+        """Paints what lies within a rectangle, or all; ``chosen`` brings it out, ``forward`` shows what is quiet as
+        plainly as the others."""
         c = look.colours
         colour = "route" if chosen else self.colour
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if self.crossing.kind == "broken":
             self._paint_stub(painter, c, chosen)
         elif self.quiet and not chosen:
-            painter.setOpacity(0.34)
+            painter.setOpacity(1 if forward else 0.34)
             style = Qt.PenStyle.DotLine if self.crossing.kind == "quiet" else Qt.PenStyle.DashLine
             painter.setPen(QPen(c.colour("dim"), 1.3, style))
             painter.drawPath(self._path)
@@ -218,6 +226,13 @@ class Bridge:
         x, y = self.route.lock
         pairs = pairwise(self.route.points)
         return any(a == c == x and min(b, d) <= y <= max(b, d) and b != d for (a, b), (c, d) in pairs)
+
+    def paint_words(self, painter: QPainter, look: Look) -> None:
+        """Opens a padlock: writes the condition beside it, over whatever lies there."""
+        if self.lock and self.route.label is None:
+            x, y = self.route.lock
+            width = lock_width(look, self.lock)
+            paint_lock_words(painter, look, self.lock, QRectF(x - width / 2, y - 30, width, 16))
 
     def _paint_padlock(self, painter: QPainter, c: Colours, at: QPointF) -> None:
         painter.drawRoundedRect(QRectF(at.x() - 6, at.y() - 4, 12, 10), 2.5, 2.5)

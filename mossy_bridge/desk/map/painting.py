@@ -8,6 +8,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from mossy_bridge.desk.map.bridges import FAR, Bridge, loose_path
 from mossy_bridge.desk.map.camera import Camera
+from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.gestures import ConnectionDrag
 from mossy_bridge.desk.map.placing import exit_rect
 from mossy_bridge.desk.map.scene import MapScene
@@ -17,6 +18,9 @@ from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 
 VERY_FAR = 0.16
+GROUND_ALPHA = 42
+STEPPED_BACK = 165
+"""How much of the ground lies over what is not pointed at, of 255."""
 
 
 class MapPainter:
@@ -70,29 +74,33 @@ class MapPainter:
                     painter.setPen(QPen(c.colour(colour), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
                     painter.drawPoints(polygon)
 
-    def _columns_in(self, rect: QRectF) -> list[tuple[str, QRectF, bool]]:
-        """The columns that touch a rectangle, with whether they are the shelf."""
+    def _columns_in(self, rect: QRectF) -> list[tuple[str, QRectF, bool, int]]:
+        """The columns that touch a rectangle, with whether they are the shelf, and their numbers."""
         columns = self.scene.layout.columns
         count = len(columns) - (1 if self.scene.layout.has_shelf else 0)
         first = max(0, bisect_left(columns, rect.left(), 0, count, key=lambda column: column[1].left()) - 1)
         last = bisect_left(columns, rect.right(), 0, count, key=lambda column: column[1].left())
-        found = [(*column, False) for column in columns[first:last]]
+        found = [(*column, False, number) for number, column in enumerate(columns[first:last], first)]
         if self.scene.layout.has_shelf and columns[-1][1].right() >= rect.left():
-            found.append((*columns[-1], True))
+            found.append((*columns[-1], True, len(columns) - 1))
         return found
 
     def _paint_columns(self, painter: QPainter, rect: QRectF) -> None:
         c = self._look.colours
-        for _, column, shelf in self._columns_in(rect):
+        for _, column, shelf, number in self._columns_in(rect):
             painter.setPen(QPen(c.colour("suspicious", 130), 1.4, Qt.PenStyle.DashLine) if shelf else Qt.PenStyle.NoPen)
             painter.setBrush(c.colour("suspicious_wash" if shelf else "column"))
             painter.drawRoundedRect(column, 8, 8)
+            for ground, tint in self.scene.grounds[number] if number < len(self.scene.grounds) else ():
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(c.tint(tint, GROUND_ALPHA))
+                painter.drawRoundedRect(ground, 8, 8)
 
     def paint_headings(self, painter: QPainter) -> None:
         """The columns' headings, at the top of the view however far it is scrolled, and in one size."""
         c, area = self._look.colours, self.camera.area()
         columns = self._columns_in(area) if self.camera.scale > 0.03 else []
-        for heading, column, shelf in columns:
+        for heading, column, shelf, _ in columns:
             left, right = self.camera.pixel_of(column.topLeft()), self.camera.pixel_of(column.topRight())
             painter.setFont(self._look.font(-1, bold=shelf))
             if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 10:
@@ -126,6 +134,23 @@ class MapPainter:
             if card:
                 painter.setPen(QPen(c.colour(colour), width))
                 painter.drawRoundedRect(card.placed.rect, 8, 8)
+
+    def paint_pointed(self, painter: QPainter, thing: Card | Bridge) -> None:
+        """Brings forward what is pointed at, with its ways; all else steps back."""
+        bridges = [thing] if isinstance(thing, Bridge) else self.scene.bridges_at([thing.level_id])
+        bridges = [bridge for bridge in bridges if self.is_shown(bridge) or isinstance(thing, Card)]
+        names = {end for one in bridges for end in (one.crossing.level, one.crossing.target)}
+        names |= {thing.level_id} if isinstance(thing, Card) else set()
+        cards = [self.scene.cards[name] for name in names if name in self.scene.cards]
+        painter.fillRect(self.camera.area(), self._look.colours.colour("ground", STEPPED_BACK))
+        far = self.camera.scale < FAR
+        for bridge in bridges:
+            bridge.paint_far(painter, self._look.colours) if far else bridge.paint(painter, self._look, forward=True)
+        for card in cards:
+            card.paint_bead(painter, self._look) if far else card.paint(painter, self._look)
+        for bridge in bridges if not far else ():
+            bridge.paint_over(painter, self._look)
+            bridge.paint_words(painter, self._look)
 
     def _is_chosen(self, bridge: Bridge) -> bool:
         crossing = bridge.crossing

@@ -1,13 +1,14 @@
 """Where cards stand on the map and where crossings touch them. Plain geometry; nothing is painted here."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from itertools import groupby
 
 from PyQt6.QtCore import QPointF, QRectF
 
 from mossy_bridge.desk.map.routing import Footprint
 from mossy_bridge.desk.plan.painting import PlanFrame, has_plan
-from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.flow import Exit, Flow, Level, Tint
 from mossy_bridge.plan.doors import has_area
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
@@ -120,6 +121,29 @@ def landing_inside(card: Placed, spawn: str, y_down: bool) -> QPointF | None:
     return QPointF(min(max(at.x(), room.left()), room.right()), min(max(at.y() - 3, room.top()), room.bottom()))
 
 
+Ground = tuple[QRectF, Tint]
+"""Where cards of one region stand one below the other, and the region's tint."""
+
+
+def grounds(layout: Layout, tints: Mapping[str, Tint]) -> list[list[Ground]]:
+    """The grounds of every column, in the order of its columns."""
+    columns: list[list[Placed]] = [[] for _ in layout.columns]
+    for placed in layout.cards.values():
+        columns[placed.column].append(placed)
+    found: list[list[Ground]] = []
+    for cards, (_, column) in zip(columns, layout.columns, strict=True):
+        found.append([])
+        runs = groupby(sorted(cards, key=lambda placed: placed.rect.top()), key=lambda placed: placed.level.region)
+        for region, members in runs:
+            rects = [placed.rect for placed in members]
+            if tints.get(region):
+                top, bottom = rects[0].top() - GROUND, max(rect.bottom() for rect in rects) + GROUND
+                found[-1].append((QRectF(column.left(), top, column.width(), bottom - top), tints[region]))
+    return found
+
+
+GROUND = 15.0
+"""How far a region's ground shows above and below its cards."""
 REASON_H = 39.0
 """The room below a card on the shelf that the reason takes."""
 

@@ -11,7 +11,17 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.map.bridges import Bridge
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.crossings import NOWHERE, Crossing, crossings_from
-from mossy_bridge.desk.map.placing import Layout, Placed, boxes, exit_rect, laid_out, landing_inside, landing_point
+from mossy_bridge.desk.map.placing import (
+    Ground,
+    Layout,
+    Placed,
+    boxes,
+    exit_rect,
+    grounds,
+    laid_out,
+    landing_inside,
+    landing_point,
+)
 from mossy_bridge.desk.map.routing import Connection, End, Route, Routing
 from mossy_bridge.desk.plan.painting import has_plan
 from mossy_bridge.desk.survey.level_marks import Standing
@@ -84,6 +94,8 @@ class MapScene:
         self.cards: dict[str, Card] = {}
         self.bridges: dict[BridgeName, Bridge] = {}
         self._result: Appraisal | None = None
+        self.grounds: list[list[Ground]] = []
+        """For each column of the layout the grounds of regions in it."""
         self._standing = Standing(None)
         self._reasons: dict[str, str] = {}
         self._levels: dict[str, Level] = {}
@@ -134,6 +146,7 @@ class MapScene:
             self._levels[level.id] = level
             cards[level.id] = replace(cards[level.id], level=level)
         self.layout = replace(self.layout, cards=cards)
+        yield self._show_grounds()
         yield [rect for level in changed for rect in self._show_card(cards[level.id])]
         # What led into a changed level, and what may now: a level that names it without a bridge yet.
         # Two ways there and back are one bridge, so a level that was led to may have to draw its own now.
@@ -157,6 +170,7 @@ class MapScene:
         columns = CrossingColumns(columns.columns, columns.shelf + new)
         self.layout = laid_out(flow, columns, self.layout)
         self._routing.place(boxes(self.layout, self._reasons))
+        yield self._show_grounds()
         dirty: list[QRectF] = [] if self.layout.columns == before else [EVERYWHERE]
         if turned:
             self._card_keys.clear()
@@ -171,6 +185,13 @@ class MapScene:
         for placed in self.layout.cards.values():
             yield self._show_card(placed)
         yield from self._show_bridges_from(flow.levels)
+
+    def _show_grounds(self) -> list[QRectF]:
+        before, self.grounds = self.grounds, grounds(self.layout, self._tints)
+        if len(before) != len(self.grounds):
+            return [EVERYWHERE]
+        differ = (one + other for one, other in zip(before, self.grounds, strict=True) if one != other)
+        return [rect for pair in differ for rect, _ in pair]
 
     def _show_card(self, placed: Placed) -> list[QRectF]:
         level, name = placed.level, placed.level.id

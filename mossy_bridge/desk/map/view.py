@@ -20,10 +20,11 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
-from mossy_bridge.desk.map.bridges import FAR, lock_width
+from mossy_bridge.desk.map.bridges import FAR, Bridge, lock_width
 from mossy_bridge.desk.map.camera import READABLE, Camera
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.gestures import ConnectionDrag, spawn_aimed_at
+from mossy_bridge.desk.map.minimap import MiniMap
 from mossy_bridge.desk.map.painting import MapPainter
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.map.tiles import Tiles
@@ -35,6 +36,8 @@ from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import Resolver
 
+RESTS = 250
+"""Milliseconds the mouse must rest on something before that is brought forward."""
 AT_ONCE = 0.02
 """Seconds spent on showing another flow before other events have their turn."""
 
@@ -73,6 +76,16 @@ class MapView(QWidget):
         self._showing: Iterator[list[QRectF]] = iter(())
         self._dirty: list[QRectF] = []
         """What has changed since it was painted."""
+        self._minimap = MiniMap(look, self.scene, self.size)
+        self._on_minimap = False
+        """Whether a press on the minimap is held."""
+        self._pointed: Card | Bridge | None = None
+        """What is pointed at, and so brought forward."""
+        self._mouse = QPointF()
+        self._resting = QTimer(self)
+        self._resting.setSingleShot(True)
+        self._resting.setInterval(RESTS)
+        self._resting.timeout.connect(self._point)
         self._more = QTimer(self)
         self._more.setSingleShot(True)
         self._more.timeout.connect(self._show_more)
@@ -112,6 +125,9 @@ class MapView(QWidget):
         if not self._fitted and self.scene.cards and self._shown and self._shown[1]:
             self.show_start()
         self._tiles.forget(self._dirty)
+        if self._dirty:
+            self._minimap.forget()
+            self._point_at(None)
         self.complete = self.complete and not self._dirty
         self._dirty.clear()
         self.update()
@@ -122,6 +138,7 @@ class MapView(QWidget):
 
     def _on_look_changed(self) -> None:
         self._tiles.forget()
+        self._minimap.forget()
         self.complete = False
         self.update()
 
@@ -221,6 +238,8 @@ class MapView(QWidget):
             painter.save()
             self._painter.to_map(painter)
             if self._walk is None:
+                if self._pointed is not None:
+                    self._painter.paint_pointed(painter, self._pointed)
                 self._painter.paint_chosen(painter, self._drag)
                 if self._proposed is not None:
                     self._painter.paint_proposed(painter, self._proposed)
@@ -228,6 +247,9 @@ class MapView(QWidget):
                 self._painter.paint_walk(painter, *self._walk)
             painter.restore()
             self._painter.paint_headings(painter)
+            small = self.small_map
+            if small.isValid():
+                self._minimap.paint(painter, small, self.area())
             if self.hasFocus():
                 painter.setPen(QPen(c.colour("route"), 2))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -267,6 +289,11 @@ class MapView(QWidget):
         if not left and event.button() != Qt.MouseButton.MiddleButton:
             return
         self.setFocus()
+        self._point_at(None)
+        if left and self.small_map.contains(event.position()):
+            self._on_minimap = True
+            self._go_by_minimap(event.position())
+            return
         point = self.point_at(event.position())
         card = self.scene.card_at(point) if left else None
         exit_ = card.exit_at(point) if card else None
@@ -293,8 +320,13 @@ class MapView(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         event = given(event)
+        if self._on_minimap:
+            self._go_by_minimap(event.position())
+            return
         if self._drag is None:
             self._show_cursor(event.position())
+            self._mouse = event.position()
+            self._resting.start()
             return
         moved = self._drag.move(event.position())
         if self._drag.kind == "pan":
@@ -303,6 +335,37 @@ class MapView(QWidget):
         if self._drag.kind:
             self.update()
 
+    @property
+    def small_map(self) -> QRectF:
+        """Where the whole map in small stands, if it does."""
+        return self._minimap.rect(self.scale)
+
+    def _go_by_minimap(self, at: QPointF) -> None:
+        small = self.small_map
+        if small.isValid():
+            self.centre_on(self._minimap.point_at(at, small))
+
+    def _point(self) -> None:
+        """Brings forward what the mouse rests on."""
+        at = self._mouse
+        inside = self.rect().contains(at.toPoint()) and not self.small_map.contains(at)
+        self._point_at(self.thing_at(self.point_at(at)) if inside and self._drag is None else None)
+
+    def thing_at(self, point: QPointF) -> Card | Bridge | None:
+        """The card or bridge under a point of the map."""
+        reach = max(7.0, 5 / self.scale)
+        return self.scene.card_at(point) or self.scene.bridge_at(point, reach, self._painter.is_shown)
+
+    def _point_at(self, thing: Card | Bridge | None) -> None:
+        if thing is not self._pointed:
+            self._pointed = thing
+            self.update()
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        super().leaveEvent(event)
+        self._resting.stop()
+        self._point_at(None)
+
     def _show_cursor(self, at: QPointF) -> None:
         card = self.scene.card_at(self.point_at(at))
         door = card is not None and card.exit_at(self.point_at(at)) is not None and self.scale >= FAR
@@ -310,6 +373,7 @@ class MapView(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         event = given(event)
+        self._on_minimap = False
         drag, point = self._drag, self.point_at(event.position())
         self._end_drag()
         card = drag.card if drag else None

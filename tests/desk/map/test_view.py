@@ -2,7 +2,7 @@
 
 import unittest
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QCheckBox
 
@@ -46,6 +46,68 @@ class Shown(MapCase):
         self.assertEqual(self.window.document.flow.level("more_sands").exits, ())
         exits = self.map.card_of("more_sands").placed.level.exits
         self.assertEqual([exit_.id for exit_ in exits], ["west_gate", "east_gate", "drown"])
+
+
+class Seen(MapCase):
+    def colour_in(self, level):
+        """The colour of a level's card, beside its title."""
+        at = self.on_map(self.map.card_of(level).placed.rect.topRight() + QPointF(-14, 12))
+        self.map.grab()
+        self.wait_until(lambda: self.map.complete, "the map is not painted")
+        return self.map.grab().toImage().pixelColor(at).name()
+
+    def rest_on(self, at):
+        self.mouse(self.map, QEvent.Type.MouseMove, at, Qt.MouseButton.NoButton)
+
+    def test_what_the_mouse_rests_on_comes_forward_and_all_else_steps_back(self):
+        before = {level: self.colour_in(level) for level in ("bell_sands", "gull_stair", "mud_flats")}
+        self.rest_on(self.title_of("bell_sands"))
+        self.wait_until(lambda: self.colour_in("mud_flats") != before["mud_flats"], "nothing stepped back")
+        self.assertEqual(self.colour_in("bell_sands"), before["bell_sands"])
+        self.assertEqual(self.colour_in("gull_stair"), before["gull_stair"])  # joined to it
+        QApplication.sendEvent(self.map, QEvent(QEvent.Type.Leave))
+        self.assertEqual(self.colour_in("mud_flats"), before["mud_flats"])
+
+    def test_a_padlock_opens_when_the_mouse_rests_on_its_bridge(self):
+        bridge = next(b for b in self.map.scene.bridges.values() if b.lock and not b.quiet and not b.route.label)
+        self.map.centre_on(QPointF(*bridge.route.lock))
+        before = self.map.grab().toImage()
+        at = self.on_map(QPointF(*bridge.route.lock))
+        self.rest_on(at)
+        ochre, above = self.window.look.colours.colour("suspicious").rgb(), QRect(at.x() - 40, at.y() - 26, 80, 14)
+
+        def written(image):
+            return sum(
+                image.pixelColor(x, y).rgb() == ochre
+                for x in range(above.left(), above.right())
+                for y in range(above.top(), above.bottom())
+            )
+
+        self.wait_until(lambda: written(self.map.grab().toImage()) > written(before), "the condition is not told")
+
+    def test_regions_have_grounds_in_their_tints(self):
+        self.map.fit()
+
+        def above(level):
+            card = self.map.card_of(level).placed.rect
+            return self.map.grab().toImage().pixelColor(self.on_map(QPointF(card.left() + 20, card.top() - 9)))
+
+        self.assertNotEqual(above("bell_sands"), above("retry"))  # the retry screen belongs to no region
+        self.window.requests.door.edit("no region", lambda flow: edits.set_level(flow, "bell_sands", region=""), shown=True)
+        self.assertEqual(above("bell_sands"), above("retry"))
+
+    def test_the_small_map_leads_anywhere(self):
+        self.map.fit()
+        self.assertFalse(self.map.small_map.isValid())
+        self.map.zoom(3)
+        small = self.map.small_map
+        self.assertTrue(small.isValid())
+        self.click(self.map, QPoint(int(small.left() + 3), int(small.center().y())))
+        self.assertLess(self.map.area().left(), self.map.scene.bounds().left() + 100)
+        start, end = small.center().toPoint(), QPoint(int(small.right() - 3), int(small.center().y()))
+        self.drag(self.map, start, end)
+        self.assertGreater(self.map.area().right(), self.map.scene.bounds().right() - 100)
+        self.assertEqual(self.window.document.undo_name, "")
 
 
 class Hands(MapCase):
