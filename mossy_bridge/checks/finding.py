@@ -14,6 +14,12 @@ Severity = Literal["error", "warning", "hint"]
 Chapter = Literal["structure", "reachability", "boards", "places", "transitions", "upkeep"]
 
 
+def check_words(slug: str) -> str:
+    """The name of a check as words."""
+    words = slug.replace("-", " ")
+    return words[:1].upper() + words[1:]
+
+
 class Repair(Struct, frozen=True):
     """An edit that mends a finding: what it does, in a sentence, and the edit of the flow as written."""
 

@@ -160,7 +160,7 @@ def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Pa
     window.map.show_start()
     window.selection.select(*view.selected)
     view.then(window)
-    _wait_until(lambda: not window.surveyor.busy and window.survey_column.complete)
+    _wait_until(lambda: not window.surveyor.busy)
     _wait_until(lambda: window.map.complete or not window.map.isVisible())
     window.grab().save(str(path))
     window.surveyor.stop()

@@ -45,7 +45,7 @@ def run(file: Path | None = None, demo: str = "") -> NoReturn:
     settings = QSettings()
     window = Window(Look(app), settings, kept_in=user_state_path("mossy-bridge"))
     window.faults.install()
-    window.resize(1280, 800)
+    window.body.take_up(window, settings)
     window.show()
     with _ending_when_told(window) as told:
         for folder in {path.parent for path in window.files.recent}:
@@ -58,7 +58,7 @@ def run(file: Path | None = None, demo: str = "") -> NoReturn:
             window.files.open(file)
         status = 0 if told else app.exec()
     window.surveyor.stop()
-    window.repair_trial.stop()
+    window.finding_actions.stop()
     if window.recovery:
         window.recovery.stop()
     settings.sync()

@@ -33,7 +33,7 @@ from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
-from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, body_of
+from mossy_bridge.desk.shell.arrangement import Body, Middle, WalkButton
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.faults import Fault, Faults
 from mossy_bridge.desk.shell.find_box import FindBox
@@ -43,13 +43,13 @@ from mossy_bridge.desk.shell.tab_order import move_focus
 from mossy_bridge.desk.shell.verdict_line import VerdictLine
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
+from mossy_bridge.desk.survey.finding_actions import FindingActions
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.desk.survey.route_popup import RouteBox
 from mossy_bridge.desk.trial.walking import Walking
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
-from mossy_bridge.desk.workers.repair_trial import RepairTrial
 from mossy_bridge.desk.workers.surveyor import Surveyor
 from mossy_bridge.model.edits.levels import owner, whole
 from mossy_bridge.model.flow import Flow
@@ -75,12 +75,12 @@ class Window(QMainWindow):
     def __init__(self, look: Look, settings: QSettings, person: Person | None = None, kept_in: Path | None = None):
         super().__init__()
         self.look = look
+        self._settings = settings
         self.document = Document(self)
         self.selection = Selection(self)
         self.surveyor = Surveyor(self)
         self.person = person or DialogPerson(self)
         self.requests = Requests(self.document, self.selection)
-        self.repair_trial = RepairTrial(self)
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
         versions = kept_in / "versions" if kept_in else None
         self.files = Files(self.document, self.requests.door, self.person, settings, versions)
@@ -124,7 +124,9 @@ class Window(QMainWindow):
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.walking = Walking(look, self.map, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
-        self.survey_column = SurveyColumn(look, requests)
+        self.survey_column = SurveyColumn(look, requests, selection)
+        self.finding_actions = FindingActions(self.survey_column, self.document, requests, self.person,
+                                              self.proposal_bar, lambda: self.result, self.show_finding)  # fmt: skip
 
     def _arrange(self) -> None:
         for face, group in (
@@ -136,7 +138,8 @@ class Window(QMainWindow):
         self.walk_button = WalkButton()
         self.faces.add_button(self.walk_button)
         self.middle = Middle(self.faces, self.bench, self.walking.page, self.plan)
-        self.setCentralWidget(body_of((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column))
+        self.body = Body((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column)
+        self.setCentralWidget(self.body)
 
     def _connect(self) -> None:
         document, door = self.document, self.requests.door
@@ -168,17 +171,13 @@ class Window(QMainWindow):
         self.plan.exit_wanted.connect(self._show_crossing)
         self.watch.changed.connect(self._on_files_changed)
         self.selection.changed.connect(self._on_selected)
-        self.survey_column.show_wanted.connect(self.show_finding)
-        self.survey_column.repair_wanted.connect(self._on_repair)
-        self.repair_trial.told.connect(self.proposal_bar.add)
         self.proposal_bar.shown.connect(self._on_proposal)
-        self.survey_column.accept_wanted.connect(self._on_accept)
         self.survey_column.route_wanted.connect(self.show_route)
-        self.survey_column.withdraw_wanted.connect(self.requests.findings.withdraw)
         self.walk_button.clicked.connect(self.walk_or_leave)
         self.walking.begun.connect(self._on_walk)
         self.walking.ended.connect(self._on_walk)
         self.walking.searching.connect(self._on_searching)
+        self.walking.page.walk_live.toggled.connect(self.middle.fill_with_walk)
         self.requests.upkeep.condition_query.route_wanted.connect(self.show_route)
         self.files.recent_changed.connect(self._fill_recent)
         self.files.not_kept.connect(partial(self._on_not_kept, "version", "Saved, but not kept as a version"))
@@ -212,6 +211,7 @@ class Window(QMainWindow):
         self._show_everything()
 
     def _on_saved(self) -> None:
+        self.survey_column.mark_saved()
         self._show_selected()  # its folder may be another one
         self._show_title()
         self.actions_made.refresh()
@@ -228,6 +228,7 @@ class Window(QMainWindow):
         self._show_selected()
         self.faces.show_flow(document.flow, self.result)
         self.survey_column.show_flow(document.flow)
+        self.finding_actions.forget()
         self._show_title()
         self.actions_made.refresh()
 
@@ -286,24 +287,12 @@ class Window(QMainWindow):
         if self.recovery:
             self.recovery.keep_now()
 
-    def _on_repair(self, finding: Finding) -> None:
-        """Shows the place and what the repair changes, and tries meanwhile what comes of it."""
-        self.show_finding(finding)
-        self.requests.findings.repair(finding)
-        if self.result and self.proposal_bar.proposal and self.result.flow is self.document.flow:
-            self.repair_trial.ask(self.result, finding, self.document.folder)
-
     def _on_proposal(self, proposal: Proposal | None) -> None:
         after = proposal.edit.after if proposal else None
-        self.repair_trial.forget()
+        self.finding_actions.trial.forget()
         self.map.outline(after)
         for canvas in (self.bench.level.plan, self.bench.crossing.left, self.bench.crossing.right, self.plan.canvas):
             canvas.outline(after)
-
-    def _on_accept(self, finding: Finding) -> None:
-        why = self.person.reason(finding.message)
-        if why:
-            self.requests.findings.accept(finding, why)
 
     def _show_title(self) -> None:
         document = self.document
@@ -483,7 +472,7 @@ class Window(QMainWindow):
 
     def fold_survey(self) -> None:
         """Folds the survey column away, or out again."""
-        self.survey_column.setVisible(not self.survey_column.isVisible())
+        self.survey_column.fold(not self.survey_column.is_folded)
 
     def help(self) -> None:
         """Tells how to go about it, with the keys of all actions."""
@@ -500,8 +489,9 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         event = given(event)
         if self.files.may_leave():
+            self.body.keep(self, self._settings)
             self.surveyor.stop()
-            self.repair_trial.stop()
+            self.finding_actions.stop()
             if self.recovery:
                 self.recovery.drop()
                 self.recovery.stop()

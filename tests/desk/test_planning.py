@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from mossy_bridge.appraisal.appraise import appraise, default_budget
 from mossy_bridge.desk.plan.screen import places_of_choices
 from mossy_bridge.desk.sentences.blank import Blank
-from mossy_bridge.desk.survey.column import FindingCard
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import ChecklistItem, Destination, Fact, Level
@@ -237,7 +236,7 @@ class Findings(PlanningCase):
         self.open_demo("tidewick_unfinished")
         self.settle()
         finding = next(f for f in self.window.result.findings if f.check == "exit-buried")
-        card = next(c for c in self.window.survey_column.cards() if c.finding is finding)
+        card = self.window.survey_column.choose(finding)
         before = self.flow
         card.repaired.emit()
         self.assertIs(self.flow, before)
@@ -258,7 +257,7 @@ class Findings(PlanningCase):
         self.open_demo("tidewick_unfinished")
         self.settle()
         finding = next(f for f in self.window.result.findings if f.check == "exit-unconnected")
-        self.window._on_repair(finding)
+        self.window.finding_actions.repair(finding)
         view = self.window.map
         ((start, end),) = view.scene.outlines(view._proposed)
         self.assertTrue(view.scene.cards["weigh_house"].placed.rect.contains(start))
@@ -272,22 +271,23 @@ class Findings(PlanningCase):
         self.settle()
         finding = next(f for f in self.window.result.findings if f.check == "exit-unconnected")
         told = []
-        self.window.repair_trial.told.connect(told.append)
-        self.window._on_repair(finding)
-        self.assertTrue(self.window.repair_trial.busy)
+        self.window.finding_actions.trial.told.connect(told.append)
+        self.window.finding_actions.repair(finding)
+        self.assertTrue(self.window.finding_actions.trial.busy)
         self.window.requests.levels.set("slipway", name="Slip")
         bar, window = self.window.proposal_bar, self.window
         self.assertEqual((bar.isVisibleTo(window), bar.proposal), (False, None))
         self.assertEqual([view._proposed for view in (window.map, window.bench.crossing.left, window.plan.canvas)],
                          [None] * 3)  # fmt: skip
-        self.wait_until(lambda: not window.repair_trial.busy, "the trial to end")
+        self.wait_until(lambda: not window.finding_actions.trial.busy, "the trial to end")
         self.assertEqual(told, [])
 
     def test_the_text_of_a_repair_is_never_cut(self):
         self.open_demo("tidewick_unfinished")
         self.settle()
-        for card in self.window.survey_column.cards():
-            if isinstance(card, FindingCard) and card.finding.repair and not card.finding.waived:
+        for finding in self.window.result.findings:
+            card = self.window.survey_column.choose(finding)
+            if card.finding.repair and not card.finding.waived:
                 told = [label for label in card.findChildren(Label) if card.finding.repair.label in label.text()]
                 self.assertTrue(told and all(label.wordWrap() for label in told), card.finding.check)
 
@@ -302,11 +302,11 @@ class Findings(PlanningCase):
         self.settle()
         found = [one for one in self.window.result.findings if one.check == "checklist-open"]
         self.assertEqual([(one.at, one.waived) for one in found], [(("a", "c"), "")])
-        self.window.requests.findings.accept(found[0], "silence")
+        self.window.requests.findings.accept((found[0],), "silence")
         self.settle()
         found = [one for one in self.window.result.findings if one.check in ("checklist-open", "waiver-idle")]
         self.assertEqual([(one.at, bool(one.waived)) for one in found], [(("a", "b", "c"), True)])
-        self.window.requests.findings.withdraw(found[0])
+        self.window.requests.findings.withdraw((found[0],))
         self.assertEqual(self.flow.waivers, ())
 
     def test_tab_goes_from_the_strip_to_the_bench_and_then_to_the_survey(self):

@@ -133,7 +133,8 @@ class Selecting(DeskCase):
 
     def test_a_finding_is_shown_where_it_is(self):
         self.open_demo("tidewick_unfinished")
-        card = next(c for c in self.window.survey_column.cards() if c.finding.check == "exit-unconnected")
+        self.settle()
+        card = self.card_of("exit-unconnected")
         next(link for link in card.findChildren(Link) if link.words == "Show").click()
         self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("weigh_house", "yard_door"))
         self.assertIs(self.window.bench.currentWidget(), self.window.bench.crossing)
@@ -244,7 +245,7 @@ class Levels(DeskCase):
 
 class Findings(DeskCase):
     def link(self, check, begins):
-        card = next(c for c in self.window.survey_column.cards() if c.finding.check == check)
+        card = self.card_of(check)
         return next(link for link in card.findChildren(Link) if link.words.startswith(begins))
 
     def test_repairs_are_one_step_and_mend_the_finding(self):
@@ -353,9 +354,9 @@ class Manners(DeskCase):
 
     def test_folding_the_survey(self):
         self.key(self.window, Qt.Key.Key_F9)
-        self.assertFalse(self.window.survey_column.isVisible())
+        self.assertFalse(self.window.survey_column.is_folded)
         self.key(self.window, Qt.Key.Key_F9)
-        self.assertTrue(self.window.survey_column.isVisible())
+        self.assertTrue(self.window.survey_column.is_folded)
 
     def test_only_the_latest_flow_is_surveyed(self):
         self.open_demo()

@@ -132,6 +132,11 @@ class DeskCase(unittest.TestCase):
         self.assertTrue(self.window.proposal_bar.isVisible(), "nothing is proposed")
         self.window.proposal_bar.yes.click()
 
+    def card_of(self, check):
+        """What the survey column says of the first finding of a check, once it is pointed at."""
+        finding = next(one for one in self.window.result.findings if one.check == check)
+        return self.window.survey_column.choose(finding)
+
     def open_demo(self, name="tidewick"):
         self.window.files.open_demo(name)
         self.settle()

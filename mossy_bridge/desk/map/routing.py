@@ -352,7 +352,7 @@ class Routing:
 
     def _settle_gutter(self, gutter: int) -> None:
         """The lanes of the ways through a gutter, and what is written there."""
-        if not 0 <= gutter <= len(self.columns):
+        if not self.columns or not 0 <= gutter <= len(self.columns):
             return
         left, right = self._bounds(gutter)
         names = sorted(self._in_gutter[gutter], key=str)

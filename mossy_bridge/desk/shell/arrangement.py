@@ -1,11 +1,21 @@
 """How the bands of the window stand: one below the other, and beside the survey column."""
 
 from collections.abc import Sequence
+from contextlib import suppress
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QByteArray, QSettings, QSize, Qt
 from PyQt6.QtWidgets import QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
+from mossy_bridge.desk.survey.column import MARGIN, SurveyColumn
+from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
+
+ABOVE, BELOW = 372, 285
+"""How high the map and the bench stand at first: the map has more than half."""
+BESIDE = 300
+"""How wide the survey column is at first."""
+GEOMETRY, HALVES, COLUMN = "window/geometry", "window/halves", "window/column"
+"""The settings that keep where the window stood and how its bands shared the room."""
 
 
 class Middle(QStackedWidget):
@@ -13,14 +23,14 @@ class Middle(QStackedWidget):
 
     def __init__(self, faces: QWidget, bench: QWidget, walk: QWidget, plan: QWidget):
         super().__init__()
-        self._plan = plan
+        self._plan, self._faces = plan, faces
         self._below = QStackedWidget()
         self._below.addWidget(bench)
         self._below.addWidget(walk)
-        halves = _splitter(Qt.Orientation.Vertical, (faces, self._below), (350, 310))
-        halves.setStretchFactor(0, 3)
-        halves.setStretchFactor(1, 2)
-        self.addWidget(halves)
+        self.halves = _splitter(Qt.Orientation.Vertical, (faces, self._below), (ABOVE, BELOW))
+        self.halves.setStretchFactor(0, 3)
+        self.halves.setStretchFactor(1, 2)
+        self.addWidget(self.halves)
         self.addWidget(plan)
 
     @property
@@ -40,19 +50,57 @@ class Middle(QStackedWidget):
         """Shows the trial walk instead of the bench, or the bench again."""
         self._below.setCurrentIndex(1 if on else 0)
 
+    def fill_with_walk(self, on: bool) -> None:
+        """Lets the trial walk fill the middle, or shows the faces above it again."""
+        self._faces.setVisible(not on)
 
-def body_of(bands: Sequence[QWidget], middle: QWidget, survey_column: QWidget) -> QWidget:
-    """Bands one below the other, and below them the middle beside the survey column."""
-    across = _splitter(Qt.Orientation.Horizontal, (middle, survey_column), (980, 300))
-    across.setStretchFactor(0, 1)
-    body = QWidget()
-    layout = QVBoxLayout(body)
-    layout.setContentsMargins(0, 0, 0, 0)
-    layout.setSpacing(0)
-    for band in bands:
-        layout.addWidget(band)
-    layout.addWidget(across, 1)
-    return body
+
+class Body(QWidget):
+    """Bands one below the other, and below them the middle beside the survey column. It keeps where the window stands
+    and how its bands share the room."""
+
+    def __init__(self, bands: Sequence[QWidget], middle: Middle, survey_column: SurveyColumn):
+        super().__init__()
+        self._middle, self._column = middle, survey_column
+        self._across = _splitter(Qt.Orientation.Horizontal, (middle, survey_column), (1280 - BESIDE, BESIDE))
+        self._across.setStretchFactor(0, 1)
+        self._beside = BESIDE
+        """How wide the column is when it is not folded."""
+        survey_column.folded.connect(self._on_folded)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        for band in bands:
+            layout.addWidget(band)
+        layout.addWidget(self._across, 1)
+
+    def _on_folded(self) -> None:
+        first, last = self._across.sizes()
+        if self._column.is_folded:
+            self._beside = max(last, BESIDE)
+        width = MARGIN if self._column.is_folded else self._beside
+        self._across.setSizes([first + last - width, width])
+
+    def keep(self, window: QWidget, settings: QSettings) -> None:
+        """Keeps how everything stands for the next start."""
+        settings.setValue(GEOMETRY, window.saveGeometry())
+        settings.setValue(HALVES, self._middle.halves.saveState())
+        settings.setValue(COLUMN, self._beside if self._column.is_folded else self._across.sizes()[1])
+
+    def take_up(self, window: QWidget, settings: QSettings) -> None:
+        """Stands as it was kept, or as it is best at first; never larger than the screen."""
+        room = given(window.screen()).availableSize()
+        geometry, halves = settings.value(GEOMETRY), settings.value(HALVES)
+        if not (isinstance(geometry, QByteArray) and window.restoreGeometry(geometry)):
+            window.resize(QSize(1280, 800).boundedTo(room))
+        if window.width() > room.width() or window.height() > room.height():
+            window.resize(window.size().boundedTo(room))
+        if isinstance(halves, QByteArray):
+            self._middle.halves.restoreState(halves)
+        with suppress(TypeError, ValueError):  # somebody else has written there
+            self._beside = max(BESIDE // 2, min(int(settings.value(COLUMN)), room.width() // 2))
+        if not self._column.is_folded:
+            self._across.setSizes([window.width() - self._beside, self._beside])
 
 
 def _splitter(way: Qt.Orientation, widgets: Sequence[QWidget], sizes: Sequence[int]) -> QSplitter:

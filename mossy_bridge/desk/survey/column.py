@@ -1,187 +1,274 @@
-"""The survey column: what is broken, suspicious or worth knowing, and what can be done about it."""
+"""The survey column: what is broken, suspicious or worth knowing, and what can be done about it. While there is nothing
+to say it folds itself to a margin."""
 
-import time
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from functools import partial
 
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
-from PyQt6.QtGui import QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QPaintEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from mossy_bridge.appraisal.appraise import Appraisal
-from mossy_bridge.checks.finding import Finding
+from mossy_bridge.appraisal.mending import Key, key_of
+from mossy_bridge.checks.finding import Chapter, Finding, Severity
+from mossy_bridge.checks.registry import CHECKS
 from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
+from mossy_bridge.desk.survey.finding_card import FindingCard, GroupCard
+from mossy_bridge.desk.survey.finding_list import FindingList, next_finding
+from mossy_bridge.desk.survey.finding_rows import FindingFilter, FindingRow, Heading, rows_of
 from mossy_bridge.desk.survey.promises_panel import PromisesPanel
-from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
-from mossy_bridge.desk.widgets.marks import COLOUR_OF, SEVERITY_MARK, paint_mark
+from mossy_bridge.desk.widgets.marks import SEVERITY_MARK, paint_mark
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 
-WIDTH = 300
-HEADINGS = (("error", "Broken"), ("warning", "Suspicious"), ("hint", "Worth knowing"))
-MOST_SHOWN = 60
-SLICE = 0.012
-"""Seconds for making cards before the window may do something else."""
+WIDTH, LEAST, MARGIN = 300, 220, 34
+MOST_CARD = 250
+"""The card of what is pointed at is no higher than this; longer ones scroll."""
+SEVERITIES: tuple[tuple[Severity, str], ...] = (
+    ("error", "what is broken"),
+    ("warning", "what is suspicious"),
+    ("hint", "what is worth knowing"),
+)
+CHAPTERS: tuple[tuple[str, Chapter | None], ...] = (
+    ("All chapters", None),
+    ("Structure", "structure"),
+    ("Reachability", "reachability"),
+    ("Boards", "boards"),
+    ("Places", "places"),
+    ("Transitions", "transitions"),
+    ("Upkeep", "upkeep"),
+)
 
-Key = tuple[object, ...]
-"""What can be seen of a card or heading: one that looks the same is kept from survey to survey."""
 
+class SeverityButton(QPushButton):
+    """Lists or leaves out the findings of one severity; shows how many there are."""
 
-class MarkSign(QWidget):
-    """A mark as a small widget."""
-
-    def __init__(self, look: Look, mark: str):
+    def __init__(self, look: Look, severity: Severity, words: str):
         super().__init__()
-        self._look, self._mark = look, mark
-        self.setFixedSize(16, 16)
+        self._look, self.severity, self._words = look, severity, words
+        self.setCheckable(True)
+        self.setChecked(True)
+        self.setProperty("tool", True)
+        self.say(0)
+
+    def say(self, count: int) -> None:
+        """Shows another count."""
+        self.setText(f"   {count:,}")
+        self.setAccessibleName(f"List {self._words}: {count:,}")
+        self.setToolTip(f"List {self._words}, or leave it out")
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        with painting(self) as painter:
+            painter.setRenderHint(painter.RenderHint.Antialiasing)
+            at = self.rect().center().toPointF()
+            at.setX(15)
+            paint_mark(painter, self._look.colours, SEVERITY_MARK[self.severity], at, 4.6)
+
+
+class MarginButton(QPushButton):
+    """What is left of the column while it is folded; a click opens it."""
+
+    def __init__(self, look: Look):
+        super().__init__()
+        self._look = look
+        self.setProperty("link", True)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setFixedWidth(MARGIN)
+        self.say("Survey")
+
+    def say(self, words: str) -> None:
+        """Says in short how things stand."""
+        self._told = words
+        self.setAccessibleName(f"Unfold the survey column. {words}")
+        self.setToolTip(f"{words}\nUnfold the survey column (F9)")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(MARGIN, 200)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
+        c = self._look.colours
         with painting(self) as painter:
-            paint_mark(painter, self._look.colours, self._mark, QPointF(8, 8), 6)
+            painter.fillRect(self.rect(), c.colour("route_wash" if self.hasFocus() else "panel"))
+            painter.setFont(self._look.font(0, bold=True))
+            painter.setPen(c.colour("dim"))
+            painter.translate(QPoint(self.width(), 0))
+            painter.rotate(90)
+            line = QRect(16, 0, self.height() - 24, self.width())
+            words = QFontMetrics(painter.font()).elidedText(self._told, Qt.TextElideMode.ElideRight, line.width())
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, words)
 
 
-class FindingCard(QFrame):
-    """One finding, with its actions as links. ``shown``, ``repaired``, ``accepted`` and ``withdrawn`` say what
-    the designer wants."""
-
-    shown = pyqtSignal()
-    repaired = pyqtSignal()
-    accepted = pyqtSignal()
-    withdrawn = pyqtSignal()
-    route_asked = pyqtSignal()
-
-    def __init__(self, look: Look, finding: Finding):
-        super().__init__()
-        self.finding = finding
-        c, mark = look.colours, SEVERITY_MARK[finding.severity]
-        colour = getattr(c, COLOUR_OF[mark])
-        self.setObjectName("finding")
-        self.setStyleSheet(
-            f"#finding {{ background: {c.card}; border: 1px solid {c.line}; border-left: 4px solid {colour};"
-            " border-radius: 6px; }"
-        )
-        self.setAccessibleName(finding.message)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(10, 8, 8, 7)
-        layout.setSpacing(4)
-        top = QHBoxLayout()
-        top.setSpacing(7)
-        top.addWidget(MarkSign(look, mark), 0, Qt.AlignmentFlag.AlignTop)
-        message = Label(finding.message)
-        message.setWordWrap(True)
-        message.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        message.setFont(look.font(-0.5, bold=True))
-        top.addWidget(message, 1)
-        layout.addLayout(top)
-        told = f"Accepted: {finding.waived}" if finding.waived else finding.why
-        why = Label(told)
-        why.setWordWrap(True)
-        why.setFont(look.font(-1))
-        why.setStyleSheet(f"color: {c.dim};")
-        layout.addWidget(why)
-        if finding.repair and not finding.waived:
-            mends = Label(f"Repair: {finding.repair.label}.")
-            mends.setWordWrap(True)
-            mends.setFont(look.font(-1))
-            layout.addWidget(mends)
-        layout.addWidget(self._actions())
-
-    def _actions(self) -> QWidget:
-        row = QWidget()
-        layout = FlowingLayout(row, gap=8, line_gap=2)
-        layout.setContentsMargins(0, 0, 0, 0)
-        if self.finding.at:
-            layout.addWidget(self._link("Show", self.shown, "Select the place on map, strip and bench"))
-        if self.finding.has_route:
-            layout.addWidget(self._link("Route", self.route_asked, "Show the way there, move by move"))
-        if self.finding.waived:
-            layout.addWidget(self._link("Take back", self.withdrawn, "Treat it as a finding again"))
-            return row
-        if self.finding.repair:
-            tip = "Show what it changes, and then make it one step, which undo takes back"
-            link = self._link("Repair…", self.repaired, tip)
-            link.setAccessibleName(f"Repair: {self.finding.repair.label}")
-            layout.addWidget(link)
-        layout.addWidget(self._link("Accept…", self.accepted, "Accept it as it is, with a reason"))
-        return row
-
-    def _link(self, text: str, signal: pyqtBoundSignal, tip: str) -> Link:
-        link = Link(text, tip)
-        link.clicked.connect(signal)
-        return link
-
-
-def _key(finding: Finding) -> Key:
-    repair = finding.repair.label if finding.repair else ""
-    return finding.check, finding.severity, finding.at, finding.message, finding.waived, repair, finding.has_route
-
-
-class SurveyColumn(QWidget):
-    """Lists the findings. Signals bring the finding that something is wanted of."""
+class SurveyColumn(QStackedWidget):
+    """Lists the findings. Signals bring the finding, or the findings, that something is wanted of."""
 
     show_wanted = pyqtSignal(object)
     repair_wanted = pyqtSignal(object)
-    accept_wanted = pyqtSignal(object)
-    withdraw_wanted = pyqtSignal(object)
+    repair_all_wanted = pyqtSignal(tuple)
+    accept_wanted = pyqtSignal(tuple)
+    withdraw_wanted = pyqtSignal(tuple)
     route_wanted = pyqtSignal(tuple, str)
+    meaning_wanted = pyqtSignal(str)
+    stop_wanted = pyqtSignal()
+    folded = pyqtSignal()
 
-    def __init__(self, look: Look, requests: Requests):
+    def __init__(self, look: Look, requests: Requests, selection: Selection):
         super().__init__()
-        self._look = look
+        self._look, self._selection = look, selection
         self.kept = PromisesPanel(look, requests)
         self.kept.route_wanted.connect(self.route_wanted)
         self._result: Appraisal | None = None
-        self._figures = Label()
-        self._list = QScrollArea()
-        self._list.setWidgetResizable(True)
-        self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        given(self._list.viewport()).setAutoFillBackground(False)
-        body = QWidget()
-        self._cards = QVBoxLayout(body)
-        self._cards.setContentsMargins(14, 4, 10, 12)
-        self._cards.setSpacing(7)
-        self._cards.addStretch(1)
-        self._list.setWidget(body)
-        self._made: dict[Key, QWidget] = {}
-        self._wanted: list[tuple[Key, Finding | None]] = []
-        """What is to be listed, from the top: cards of findings, and headings without one."""
-        self._listed = 0
-        """So many of them are."""
-        self._slices = QTimer(self)
-        self._slices.setSingleShot(True)
-        self._slices.timeout.connect(self._go_on)
-        self._title = Label("Survey")
+        self._known: frozenset[Key] | None = None
+        """The findings there were when the flow was saved or opened; None before it was surveyed."""
+        self._turned: set[tuple[Heading, str]] = set()
+        """Groups that somebody has opened, or closed."""
+        self._had_to_say: bool | None = None
+        self.card: FindingCard | GroupCard | None = None
+        """What is said of the line that is pointed at."""
+        self._make_widgets()
+        self._arrange()
+        self.setAccessibleName("Survey")
+        look.changed.connect(self._on_look)
+        selection.changed.connect(lambda: self._fill() if self.here.isChecked() else None)
+        self._fill()
+
+    def _make_widgets(self) -> None:
+        self.margin = MarginButton(self._look)
+        self.margin.clicked.connect(lambda: self.fold(False))
+        self._title, self._figures, self._told = Label("Survey"), Label(), Label()
+        self._told.setWordWrap(True)
+        self.stop = Link("Stop", "Leave the repairs that have been tried so far")
+        self.stop.clicked.connect(self.stop_wanted)
+        self.stop.hide()
+        self.severities = [SeverityButton(self._look, severity, words) for severity, words in SEVERITIES]
+        for button in self.severities:
+            button.toggled.connect(self._fill)
+        self.chapter = QComboBox()
+        self.chapter.setAccessibleName("The chapter listed")
+        self.chapter.addItems([words for words, _ in CHAPTERS])
+        self.chapter.setMinimumWidth(60)
+        self.chapter.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.chapter.currentIndexChanged.connect(self._fill)
+        self.here = self._toggle("Here", "List only what is about the levels selected")
+        self.new = self._toggle("New", "List only what is new since the flow was saved or opened")
+        self.list = FindingList(self._look)
+        self.list.pointed.connect(self._on_pointed)
+        self.list.turned.connect(self._turn)
+        self.list.entered.connect(self.show_wanted)
+        self._below = QScrollArea()
+        self._below.setWidgetResizable(True)
+        self._below.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._below.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        given(self._below.viewport()).setAutoFillBackground(False)
+
+    def _toggle(self, words: str, tip: str) -> QPushButton:
+        button = QPushButton(words)
+        button.setCheckable(True)
+        button.setProperty("tool", True)
+        button.setToolTip(tip)
+        button.setAccessibleName(tip)
+        button.toggled.connect(self._fill)
+        return button
+
+    def _arrange(self) -> None:
         head = QHBoxLayout()
         head.setContentsMargins(14, 10, 14, 2)
         head.addWidget(self._title)
         head.addSpacing(10)
         head.addStretch(1)
         head.addWidget(self._figures)
-        layout = QVBoxLayout(self)
+        head.addWidget(self.stop)
+        self._filters = QWidget()
+        filters = QVBoxLayout(self._filters)
+        filters.setContentsMargins(12, 2, 10, 4)
+        filters.setSpacing(4)
+        for widgets in (self.severities, (self.chapter, self.here, self.new)):
+            line = QHBoxLayout()
+            line.setSpacing(4)
+            for widget in widgets:
+                line.addWidget(widget, 1 if widget is not self.here and widget is not self.new else 0)
+            filters.addLayout(line)
+        open_ = QWidget()
+        layout = QVBoxLayout(open_)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addLayout(head)
-        layout.addWidget(self._list, 1)
+        layout.addWidget(self._filters)
+        said = QVBoxLayout()
+        said.setContentsMargins(14, 4, 10, 4)
+        said.addWidget(self._told)
+        layout.addLayout(said)
+        layout.addWidget(self.list, 1)
+        layout.addWidget(self._below)
         layout.addWidget(self.kept)
-        self.setMinimumWidth(220)
-        self.setAccessibleName("Survey")
-        look.changed.connect(self._make_anew)
-        self._fill()
+        self.addWidget(open_)
+        self.addWidget(self.margin)
+        self.setMinimumWidth(LEAST)
 
     def sizeHint(self) -> QSize:
-        return QSize(WIDTH, 400)
+        return QSize(MARGIN if self.is_folded else WIDTH, 400)
+
+    # -- folding ---------------------------------------------------------------------------------------
+
+    @property
+    def is_folded(self) -> bool:
+        """Whether only a margin of it is seen."""
+        return self.currentWidget() is self.margin
+
+    def fold(self, away: bool) -> None:
+        """Folds it to a margin, or opens it."""
+        if away == self.is_folded:
+            return
+        self.setCurrentIndex(1 if away else 0)
+        self.setMinimumWidth(MARGIN if away else LEAST)
+        self.setMaximumWidth(MARGIN if away else 16_777_215)
+        self.updateGeometry()
+        self.folded.emit()
+
+    def _fold_if_quiet(self) -> None:
+        """Folds once there is nothing more to say, and opens once there is something: between, it stays as it was
+        left."""
+        if self._result is None:
+            return
+        says = any(not one.waived for one in self._listed_findings)
+        if says != self._had_to_say:
+            self._had_to_say = says
+            self.fold(not says)
+
+    # -- showing ---------------------------------------------------------------------------------------
 
     def show_result(self, result: Appraisal | None) -> None:
-        """Shows a survey's findings."""
+        """Shows a survey's findings; None before another flow is surveyed."""
+        if result is None:
+            self._known, self._had_to_say = None, None
+        elif self._known is None:
+            self._known = frozenset(map(key_of, result.findings))
         self._result = result
         self._fill()
+        self._fold_if_quiet()
         if result:
             self.kept.show_survey(result.survey)
+
+    def mark_saved(self) -> None:
+        """From now on new is what comes after this."""
+        if self._result:
+            self._known = frozenset(map(key_of, self._result.findings))
+            self._fill()
 
     def show_flow(self, flow: Flow) -> None:
         """Shows the promises and walks of another flow, not surveyed yet."""
@@ -191,99 +278,133 @@ class SurveyColumn(QWidget):
         """Says that the findings are those of an earlier flow, until the next result."""
         self._figures.setText("surveying…")
 
+    def say_repairing(self, words: str) -> None:
+        """Says how far the repairs under way are; "" once there are none."""
+        self.stop.setVisible(bool(words))
+        if words:
+            self._figures.setText(words)
+        else:
+            self._say_figures()
+
     @property
-    def complete(self) -> bool:
-        """Whether every finding is listed; if not, the others follow in a moment."""
-        return self._listed >= len(self._wanted)
+    def _listed_findings(self) -> list[Finding]:
+        # An empty flow has no start, which is no fault yet.
+        return list(self._result.findings) if self._result and self._result.flow.levels else []
 
-    def cards(self) -> list[FindingCard]:
-        """The cards in their order."""
-        self._go_on(whole=True)
-        widgets = (given(self._cards.itemAt(place)).widget() for place in range(self._cards.count()))
-        return [widget for widget in widgets if isinstance(widget, FindingCard)]
-
-    def _make_anew(self) -> None:
-        self._let_go(set())
-        self._fill()
+    @property
+    def filter(self) -> FindingFilter:
+        """What is left out."""
+        hidden = frozenset(button.severity for button in self.severities if not button.isChecked())
+        levels = frozenset(self._selection.levels) if self.here.isChecked() else None
+        return FindingFilter(hidden, CHAPTERS[self.chapter.currentIndex()][1], levels, self.new.isChecked())
 
     def _fill(self) -> None:
+        findings = self._listed_findings
         self._title.setFont(self._look.font(2, bold=True))
         self._figures.setStyleSheet(f"color: {self._look.colours.dim};")
-        self._wanted, self._listed = [], 0
+        self._told.setStyleSheet(f"color: {self._look.colours.dim};")
+        self._say_figures()
+        counts = Counter(one.severity for one in findings if not one.waived)
+        for button in self.severities:
+            button.say(counts[button.severity])
+        self._filters.setVisible(bool(findings))
+        chapters = {slug: check.chapter for slug, check in CHECKS.items()}
+        rows = rows_of(findings, self.filter, chapters, self._turned, self._known)
+        self._say(findings, rows)
+        self.list.take(rows)
+        self.list.setVisible(bool(rows))
+
+    def _say_figures(self) -> None:
         if self._result:
             survey = self._result.survey
             self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {len(survey.graph):,} states")
-            # An empty flow has no start, which is no fault yet.
-            entries = self._entries(self._result.findings if self._result.flow.levels else ())
-            times: Counter[Key] = Counter()
-            for key, finding in entries:
-                # two findings may look the same; each has a card of its own
-                self._wanted.append(((*key, times[key]) if times[key] else key, finding))
-                times[key] += 1
-        self._let_go({key for key, _ in self._wanted})
-        self._go_on()
 
-    def _let_go(self, keys: set[Key]) -> None:
-        """Gives up what is listed but for some."""
-        for key in [key for key in self._made if key not in keys]:
-            widget = self._made.pop(key)
-            self._cards.removeWidget(widget)
-            widget.hide()
-            widget.deleteLater()
+    def _say(self, findings: list[Finding], rows: list[FindingRow]) -> None:
+        new = sum(key_of(one) not in self._known for one in findings if not one.waived) if self._known else 0
+        if not findings:
+            quiet = self._result and self._result.flow.levels
+            words = "Nothing is broken, nothing looks suspicious." if quiet else "Nothing to survey yet."
+        elif not rows:
+            words = "Nothing of that kind. Other findings are left out by the buttons above."
+        else:
+            words = f"{new:,} new since the flow was saved or opened" if new else ""
+        self._told.setText(words)
+        self._told.setVisible(bool(words))
+        count = sum(not one.waived for one in findings)
+        self.margin.say(f"Survey: {count:,} findings" if count else "Survey: nothing to say")
 
-    def _go_on(self, whole: bool = False) -> None:
-        """Lists what is to be listed, for a moment; the rest when the window has had a chance."""
-        end = time.perf_counter() + SLICE
-        while self._listed < len(self._wanted) and (whole or time.perf_counter() < end):
-            key, finding = self._wanted[self._listed]
-            widget = self._made.get(key) or self._made.setdefault(key, self._new(key, finding))
-            if isinstance(widget, FindingCard) and finding:
-                widget.finding = finding
-            there = self._cards.itemAt(self._listed)
-            if there is None or there.widget() is not widget:
-                self._cards.insertWidget(self._listed, widget)
-            self._listed += 1
-        if self._listed < len(self._wanted):
-            self._slices.start(0)
+    def _on_look(self) -> None:
+        self._fill()
+        self._on_pointed(self.list.current)
 
-    def _entries(self, findings: Sequence[Finding]) -> Iterator[tuple[Key, Finding | None]]:
-        room = MOST_SHOWN
-        groups = [(h, [f for f in findings if f.severity == s and not f.waived], s) for s, h in HEADINGS]
-        groups.append(("Accepted", [f for f in findings if f.waived], "hint"))
-        for heading, members, severity in groups:
-            if not members:
-                continue
-            yield ("heading", f"{heading} {len(members)}", severity), None
-            for finding in members[:room]:
-                yield _key(finding), finding
-            if len(members) > room:
-                yield ("more", f"and {len(members) - room} more", heading), None
-            room = max(0, room - len(members))
-        if not any(members for _, members, _ in groups):
-            nothing = "Nothing is broken, nothing looks suspicious."
-            yield ("more", nothing if self._result and self._result.flow.levels else "Nothing to survey yet.", ""), None
+    # -- going through it ------------------------------------------------------------------------------
 
-    def _new(self, key: Key, finding: Finding | None) -> QWidget:
+    def choose(self, finding: Finding) -> FindingCard:
+        """Points at a finding, opening its group if need be, and gives what is said of it."""
+        if not self.list.choose(finding):
+            heading: Heading = "accepted" if finding.waived else finding.severity
+            self._turned ^= {(heading, finding.check)}
+            self._fill()
+            self.list.choose(finding)
+        assert isinstance(self.card, FindingCard)
+        return self.card
+
+    def step(self, step: int) -> None:
+        """Points at the next finding, or the one before, and shows its place."""
+        self.fold(False)
+        at = self.list.currentIndex().row()
+        number = next_finding(self.list.rows, at if at >= 0 or step > 0 else 0, step)
+        if number is None:
+            return
+        row = self.list.rows[number]
+        if row.is_group:
+            self._turn(row)
+            number += 1 if step > 0 else len(row.findings)
+        self.list.point_at(number)
+        if finding := self.list.rows[number].finding:
+            self.show_wanted.emit(finding)
+
+    def _turn(self, row: FindingRow) -> None:
+        """Opens a group, or closes it."""
+        self._turned ^= {(row.heading, row.check)}
+        self._fill()
+
+    def _on_pointed(self, row: FindingRow | None) -> None:
+        finding = row.finding if row else None
+        if self.card:
+            self.card.hide()
+            self.card.deleteLater()
+            self.card = None
         if finding:
-            return self._card(finding)
-        what, text, severity = key
-        if what == "heading":
-            return self._heading(str(text), str(severity))
-        label = Label(str(text))
-        label.setWordWrap(True)
-        return label
+            self.card = self._finding_card(finding)
+        elif row and row.findings:
+            self.card = self._group_card(row)
+        self._below.setVisible(self.card is not None)
+        if self.card:
+            box = QWidget()
+            around = QVBoxLayout(box)
+            around.setContentsMargins(12, 6, 10, 8)
+            around.addWidget(self.card)
+            self._below.takeWidget()
+            self._below.setWidget(box)
+            box.setAutoFillBackground(False)  # adopting it, the scroll area has turned it on
+            width = max(LEAST, self.width()) - 4
+            self._below.setFixedHeight(min(MOST_CARD, max(60, around.heightForWidth(width))))
 
-    def _heading(self, text: str, severity: str) -> Label:
-        label = Label(text)
-        label.setFont(self._look.font(0, bold=True))
-        label.setStyleSheet(f"color: {getattr(self._look.colours, COLOUR_OF[SEVERITY_MARK[severity]])};")
-        return label
-
-    def _card(self, finding: Finding) -> FindingCard:
+    def _finding_card(self, finding: Finding) -> FindingCard:
         card = FindingCard(self._look, finding)
-        card.shown.connect(lambda: self.show_wanted.emit(card.finding))
-        card.repaired.connect(lambda: self.repair_wanted.emit(card.finding))
-        card.accepted.connect(lambda: self.accept_wanted.emit(card.finding))
-        card.route_asked.connect(lambda: self.route_wanted.emit(card.finding.route, card.finding.message))
-        card.withdrawn.connect(lambda: self.withdraw_wanted.emit(card.finding))
+        card.shown.connect(partial(self.show_wanted.emit, finding))
+        card.repaired.connect(partial(self.repair_wanted.emit, finding))
+        card.accepted.connect(partial(self.accept_wanted.emit, (finding,)))
+        card.withdrawn.connect(partial(self.withdraw_wanted.emit, (finding,)))
+        card.route_asked.connect(lambda: self.route_wanted.emit(finding.route, finding.message))
+        card.meant.connect(partial(self.meaning_wanted.emit, finding.check))
+        return card
+
+    def _group_card(self, row: FindingRow) -> GroupCard:
+        card = GroupCard(self._look, row.check, row.findings)
+        card.repaired.connect(partial(self.repair_all_wanted.emit, row.findings))
+        card.accepted.connect(partial(self.accept_wanted.emit, row.findings))
+        card.withdrawn.connect(partial(self.withdraw_wanted.emit, row.findings))
+        card.meant.connect(partial(self.meaning_wanted.emit, row.check))
         return card

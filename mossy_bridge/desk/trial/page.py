@@ -27,6 +27,8 @@ from mossy_bridge.play.narration import named_move, told_value
 from mossy_bridge.play.state import Ended, Move, State, parse_move
 from mossy_bridge.play.trial import QUIT, Moment, MoveChoice, Trial
 
+SHARES, LIVE_SHARES = (5, 5, 4), (13, 4, 4)
+"""How the plan, the moves and what the game remembers share the width; while one walks live the plan has most."""
 ROLE = Qt.ItemDataRole.UserRole
 
 
@@ -100,7 +102,7 @@ class TrialPage(QWidget):
         self.branches.activated.connect(self._on_branch)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(420, 300)
+        return QSize(420, 240)
 
     def _arrange(self) -> None:
         top = QHBoxLayout()
@@ -121,17 +123,23 @@ class TrialPage(QWidget):
         remembered.addWidget(MarkedLabel("<b>What the game remembers</b>"))
         remembered.addWidget(scroll, 1)
         remembered.addWidget(self.branches)
-        middle = QHBoxLayout()
+        self._middle = middle = QHBoxLayout()
         middle.setSpacing(14)
-        middle.addWidget(self._stages, 5)
-        middle.addWidget(self.moves, 5)
-        middle.addLayout(remembered, 4)
+        middle.addWidget(self._stages)
+        middle.addWidget(self.moves)
+        middle.addLayout(remembered)
+        self._share(SHARES)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 4)
         layout.setSpacing(6)
         layout.addLayout(top)
         layout.addLayout(middle, 1)
         layout.addWidget(self.tape)
+
+    def _share(self, shares: tuple[int, int, int]) -> None:
+        """Shares the width between the plan, the moves, and what the game remembers."""
+        for number, share in enumerate(shares):
+            self._middle.setStretch(number, share)
 
     # -- showing ---------------------------------------------------------------------------------------
 
@@ -236,6 +244,7 @@ class TrialPage(QWidget):
 
     def _turn_live(self, on: bool) -> None:
         self._stages.setCurrentWidget(self.live if on else self.stage)
+        self._share(LIVE_SHARES if on else SHARES)
         if on:
             self.live.begin()
         else:

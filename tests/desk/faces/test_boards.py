@@ -7,7 +7,6 @@ from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from mossy_bridge.desk.survey.column import FindingCard
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.model.edits.boards import tile_of
 from mossy_bridge.model.flow import Walk
@@ -105,8 +104,7 @@ class FromNothing(BoardCase):
         self.click(self.canvas, self.middle(first))
         self.fill(self.face.tile, "the tile right of it", "nothing")
         self.settle()
-        cards = [one for one in self.window.survey_column.cards() if isinstance(one, FindingCard)]
-        card = next(one for one in cards if one.finding.check == "tile-link-one-sided")
+        card = self.card_of("tile-link-one-sided")
         next(link for link in card.findChildren(Link) if link.words.startswith("Repair")).click()
         self.agree()
         self.assertEqual(self.flow.level("marsh_page").tiles, sound.level("marsh_page").tiles)

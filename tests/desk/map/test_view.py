@@ -93,7 +93,9 @@ class Seen(MapCase):
             return self.map.grab().toImage().pixelColor(self.on_map(QPointF(card.left() + 20, card.top() - 9)))
 
         self.assertNotEqual(above("bell_sands"), above("retry"))  # the retry screen belongs to no region
-        self.window.requests.door.edit("no region", lambda flow: edits.set_level(flow, "bell_sands", region=""), shown=True)
+        self.window.requests.door.edit(
+            "no region", lambda flow: edits.set_level(flow, "bell_sands", region=""), shown=True
+        )
         self.assertEqual(above("bell_sands"), above("retry"))
 
     def test_the_small_map_leads_anywhere(self):

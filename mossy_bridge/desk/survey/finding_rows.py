@@ -1,0 +1,106 @@
+"""What the survey column lists: findings by gravity, those of one check as a group that opens. No widget."""
+
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from mossy_bridge.appraisal.mending import Key, key_of
+from mossy_bridge.checks.finding import Chapter, Finding, Severity, check_words
+
+Heading = Literal["error", "warning", "hint", "accepted"]
+HEADINGS: tuple[tuple[Heading, str], ...] = (
+    ("error", "Broken"),
+    ("warning", "Suspicious"),
+    ("hint", "Worth knowing"),
+    ("accepted", "Accepted"),
+)
+OPEN_AT_FIRST = 4
+"""A group of no more findings than this is open until somebody closes it."""
+
+
+@dataclass(frozen=True)
+class FindingFilter:
+    """Which findings are listed: but for those of some severities, of one chapter, about some levels, or new ones."""
+
+    hidden: frozenset[Severity] = frozenset()
+    chapter: Chapter | None = None
+    levels: frozenset[str] | None = None
+    only_new: bool = False
+
+    @property
+    def is_on(self) -> bool:
+        """Whether anything may be left out."""
+        return self != FindingFilter()
+
+    def lets(self, finding: Finding, chapters: dict[str, Chapter], is_new: bool) -> bool:
+        """Whether a finding is listed."""
+        if finding.severity in self.hidden or (self.only_new and not is_new):
+            return False
+        if self.chapter and chapters.get(finding.check) != self.chapter:
+            return False
+        return self.levels is None or any(at.partition(".")[0] in self.levels for at in finding.at)
+
+
+@dataclass(frozen=True)
+class FindingRow:
+    """One line of the list: a heading, a group of findings of one check, or a finding."""
+
+    heading: Heading
+    text: str
+    findings: tuple[Finding, ...] = field(default=(), repr=False)
+    check: str = ""
+    """The check of a group."""
+    is_open: bool = False
+    in_group: bool = False
+    is_new: bool = False
+
+    @property
+    def is_group(self) -> bool:
+        """Whether it stands for several findings."""
+        return bool(self.check)
+
+    @property
+    def finding(self) -> Finding | None:
+        """The finding it is, if it is one."""
+        return self.findings[0] if self.findings and not self.check else None
+
+
+def rows_of(
+    findings: Sequence[Finding],
+    wanted: FindingFilter,
+    chapters: dict[str, Chapter],
+    turned: Collection[tuple[Heading, str]] = (),
+    known: Collection[Key] | None = None,
+) -> list[FindingRow]:
+    """The list: ``turned`` are the groups that somebody has opened or closed, ``known`` the findings that are not new,
+    None for all."""
+    new = {id(one) for one in findings if known is not None and key_of(one) not in known and not one.waived}
+    listed = [one for one in findings if wanted.lets(one, chapters, id(one) in new)]
+    return [row for heading, words in HEADINGS for row in _part(heading, words, listed, turned, new)]
+
+
+def _part(
+    heading: Heading, words: str, findings: Sequence[Finding], turned: Collection[tuple[Heading, str]], new: set[int]
+) -> Iterator[FindingRow]:
+    members = [one for one in findings if ("accepted" if one.waived else one.severity) == heading]
+    if not members:
+        return
+    yield FindingRow(heading, f"{words} {len(members):,}")
+    for check, group in _by_check(members).items():
+        if len(group) == 1:
+            yield FindingRow(heading, group[0].message, (group[0],), is_new=id(group[0]) in new)
+            continue
+        is_open = (len(group) <= OPEN_AT_FIRST) != ((heading, check) in turned)
+        some_new = any(id(one) in new for one in group)
+        yield FindingRow(
+            heading, f"{check_words(check)}: {len(group):,}", tuple(group), check, is_open, is_new=some_new
+        )
+        for one in group if is_open else ():
+            yield FindingRow(heading, one.message, (one,), in_group=True, is_new=id(one) in new)
+
+
+def _by_check(findings: Sequence[Finding]) -> dict[str, list[Finding]]:
+    groups: dict[str, list[Finding]] = {}
+    for one in findings:
+        groups.setdefault(one.check, []).append(one)
+    return groups
