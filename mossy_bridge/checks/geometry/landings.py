@@ -16,6 +16,11 @@ from mossy_bridge.plan.doors import free_landing
 
 @check("landing-shared", "hint", "places", "From one of the two sides the player arrives facing the wrong way.")
 def landing_shared(here: Inspection) -> Iterator[Found]:
+    """Ways in from different sides of a level land on one spawn point, which faces one way.
+
+    Example: From the west and from the east one appears at the West end, looking right.
+    To mend: Make a spawn point for each side, and lead each way in to its own.
+    """
     landing: dict[tuple[str, str], list[tuple[Level, Exit]]] = {}
     tiles = {(tile.level, tile.spawn) for level in here.flow.levels for tile in level.tiles}
     levels = {level.id: level for level in here.flow.levels}

@@ -22,6 +22,11 @@ WIDEST = 1.5
 
 @local_check("exit-narrow", "warning", "places", "The player walks past it and is where nobody should be.")
 def exit_narrow(here: LocalInspection) -> Iterator[Found]:
+    """Seen from above: the area leaves a gap in the passage it stands in, wide enough for the body.
+
+    Example: A gate of two tiles in a lane of three.
+    To mend: Let the area fill the passage; the repair does.
+    """
     if here.flow.walker.view != "top":
         return
     for level, exit_, at in with_area(here, "touch"):
@@ -73,6 +78,11 @@ def _along(solid: Box, area: Box, flat: bool) -> tuple[float | None, float, floa
 
 @local_check("exit-buried", "error", "places", "Nobody can touch what lies in solid ground.")
 def exit_buried(here: LocalInspection) -> Iterator[Found]:
+    """All of the area that lies in the plan is covered by solids.
+
+    Example: The raft's landing was drawn into the quay.
+    To mend: Put the area where a door has room.
+    """
     for level, exit_, at in with_area(here, "touch", "press"):
         if level.plan and has_size(exit_) and _covered(level.plan, box(exit_.area, y_down(here)), y_down(here)):
             message = f"The area of {here.title(at)} lies in solid ground, all of it."
@@ -110,6 +120,12 @@ def _cuts(first: float, last: float, values: Sequence[float]) -> np.ndarray[tupl
 
 @local_check("exit-walled-off", "warning", "places", "The player never gets to where the exit is.")
 def exit_walled_off(here: LocalInspection) -> Iterator[Found]:
+    """No free way leads from any spawn point of its zone to the area; or, as a hint, none by run, jump and fall as
+    the walker is set.
+
+    Example: A wall without a gap stands between the landing and the gate.
+    To mend: Open the wall, move the exit, or let the walker jump higher.
+    """
     for level in here.levels:
         ways = _Ways(here, level)
         for exit_ in level.exits if level.plan and level.spawns else ():
@@ -123,6 +139,12 @@ def exit_walled_off(here: LocalInspection) -> Iterator[Found]:
 
 @local_check("deed-walled-off", "warning", "places", "The player never gets to where it is to be done.")
 def deed_walled_off(here: LocalInspection) -> Iterator[Found]:
+    """No free way leads from any spawn point of its zone to where the deed is done; or, as a hint, none by run, jump
+    and fall.
+
+    Example: The clapper lies on rafters that nobody can jump to.
+    To mend: Move the deed, or build a way up.
+    """
     for level in here.levels:
         ways = _Ways(here, level)
         for deed in level.deeds if level.plan and level.spawns else ():

@@ -36,6 +36,11 @@ def _unplaced(spawn: Spawn) -> bool:
 
 @check("spawn-in-exit", "warning", "places", "The player is carried off again on appearing.")
 def spawn_in_exit(here: Inspection) -> Iterator[Found]:
+    """The body at a spawn point stands in the area of a touch exit that is armed on arrival.
+
+    Example: West end lies inside the West gate: one is led back at once.
+    To mend: Move the spawn point beside the area, or let the exit fire only when the player walks into it.
+    """
     for level in here.flow.levels:
         for exit_ in here.survey.rules.levels[level.id].exits:
             for spawn in level.spawns:
@@ -71,6 +76,11 @@ def _put(here: Setting, level: Level, spawn: Spawn, place: tuple[float, float] |
 
 @check("doors-ping-pong", "error", "places", "The player goes to and fro for ever.")
 def doors_ping_pong(here: Inspection) -> Iterator[Found]:
+    """The doors of two levels drop the player into each other's areas, and both are armed on arrival.
+
+    Example: Bell Sands and Gull Stair throw the apprentice to and fro.
+    To mend: Move one of the two landings out of the door.
+    """
     thrown: dict[tuple[str, str], set[tuple[str, str]]] = {}
     rules = here.survey.rules
     for level, exit_ in here.exits():
@@ -112,6 +122,11 @@ def _stood_up(here: Setting, level: Level, spawn: Spawn) -> Repair | None:
 
 @local_check("spawn-outside", "error", "places", "The player appears where there is nothing.")
 def spawn_outside(here: LocalInspection) -> Iterator[Found]:
+    """The spawn point lies outside the plan.
+
+    Example: A level was cut shorter, and its East end is now in the sea.
+    To mend: Move the spawn point onto the plan.
+    """
     for level, plan, spawn, at in _spawns(here):
         inside = 0 <= spawn.x <= plan.width and 0 <= spawn.y <= plan.height
         if not inside and not _unplaced(spawn):
@@ -120,6 +135,11 @@ def spawn_outside(here: LocalInspection) -> Iterator[Found]:
 
 @local_check("spawn-in-solid", "error", "places", "The player appears inside a wall.")
 def spawn_in_solid(here: LocalInspection) -> Iterator[Found]:
+    """The body at the spawn point overlaps a solid.
+
+    Example: The apprentice appears waist-deep in the quay.
+    To mend: Move the spawn point to free ground; the repair finds the nearest.
+    """
     for level, plan, spawn, at in _spawns(here):
         if stones_of(plan, y_down(here)).share(_body(here, spawn)):
             message = f"At {here.title(at)} the body stands in something solid."
@@ -128,6 +148,11 @@ def spawn_in_solid(here: LocalInspection) -> Iterator[Found]:
 
 @local_check("spawn-in-air", "hint", "places", "The player falls out of the plan.")
 def spawn_in_air(here: LocalInspection) -> Iterator[Found]:
+    """Seen from the side: below no part of the body is there any solid, though the plan has some.
+
+    Example: A landing over the open water.
+    To mend: Move the spawn point over ground, or draw the ground that is missing.
+    """
     if here.flow.walker.view != "side":
         return
     for level, plan, spawn, at in _spawns(here):
@@ -140,6 +165,11 @@ def spawn_in_air(here: LocalInspection) -> Iterator[Found]:
 
 @local_check("spawn-unplaced", "hint", "places", "Nobody has said yet where the player appears.")
 def spawn_unplaced(here: LocalInspection) -> Iterator[Found]:
+    """The spawn point is still at 0, 0, although the level has a plan.
+
+    Example: By the sluice stair was named, but never put anywhere.
+    To mend: Drag it to its place on the plan.
+    """
     for level, _, spawn, at in _spawns(here):
         if _unplaced(spawn):
             yield Found((at,), f"{here.title(at)} is still at 0, 0.", repair=_stood_up(here, level, spawn))
@@ -147,6 +177,11 @@ def spawn_unplaced(here: LocalInspection) -> Iterator[Found]:
 
 @check("spawn-unused", "hint", "places", "It may have been meant for a way in that is missing.")
 def spawn_unused(here: Inspection) -> Iterator[Found]:
+    """It is not the level's first, and no start, exit, tile or checkpoint names it.
+
+    Example: A landing by the raft, while no raft leads here.
+    To mend: Lead a way in to it, or remove it.
+    """
     for level in here.flow.levels:
         for spawn in level.spawns[1:]:
             if not here.landings[level.id, spawn.id]:
@@ -164,6 +199,12 @@ def _without(level_id: str, spawn_id: str) -> Callable[[Flow], Flow]:
 
 @check("return-far-away", "hint", "places", "The player turns round and does not find the way back.")
 def return_far_away(here: Inspection) -> Iterator[Found]:
+    """Of two levels joined there and back, the landing lies further from the door that leads back than the flow's
+    limit.
+
+    Example: One comes in by the stair and stands at the other end of the marsh.
+    To mend: Put the landing beside the door, or accept it where it is meant.
+    """
     for level, exit_ in here.exits():
         to = exit_.to
         target = here.flow.level(to.level) if to and to.kind == "level" and to.level != level.id else None
@@ -222,6 +263,12 @@ def _areas_leading(level: Level, target: str) -> list[Exit]:
 
 @check("two-way-one-sided", "hint", "places", "Most ways here can be gone both ways; this one cannot.")
 def two_way_one_sided(here: Inspection) -> Iterator[Found]:
+    """A touch exit leads from one level to another and none leads back, although most joined levels of the region are
+    joined both ways.
+
+    Example: Into Drip Cave, and never out again.
+    To mend: Make the way back, or accept it as a one-way.
+    """
     region_of = {level.id: level.region for level in here.flow.levels}
     leads: dict[tuple[str, str], str] = {}
     touched: dict[tuple[str, str], str] = {}

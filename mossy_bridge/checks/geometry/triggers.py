@@ -42,6 +42,11 @@ def setting(level: Level, exit_: Exit, **values: Any) -> Callable[[Flow], Flow]:
 
 @local_check("trigger-by-anyone", "warning", "places", "The level ends without the player having done anything.")
 def trigger_by_anyone(here: LocalInspection) -> Iterator[Found]:
+    """A touch exit can be set off by an actor other than the player, and such an actor roams the level.
+
+    Example: A crab of the marsh crawls into the East gate, and Bell Sands is over.
+    To mend: Let only the player set the exit off, or keep the actor out of the level.
+    """
     for level, exit_, at in with_area(here, "touch"):
         others = [name for name in exit_.trigger.by if name != PLAYER and name in level.cast]
         if others:
@@ -55,6 +60,11 @@ def trigger_by_anyone(here: LocalInspection) -> Iterator[Found]:
 
 @local_check("trigger-empty", "error", "places", "Nobody can touch what has no size.")
 def trigger_empty(here: LocalInspection) -> Iterator[Found]:
+    """An exit by touch or key has an area without any size, in a level that has a plan.
+
+    Example: The gate of Mud Flats is 0 wide: nobody ever stands in it.
+    To mend: Draw the area where the door is to be, or let the exit be set off in another way.
+    """
     for level, exit_, at in with_area(here, "touch", "press"):
         if level.plan and not has_size(exit_):
             yield Found((at,), f"{here.title(at)} has an area of no size.", repair=placed(here, level, exit_))
@@ -74,6 +84,11 @@ def placed(here: Setting, level: Level, exit_: Exit) -> Repair | None:
 
 @local_check("trigger-outside", "error", "places", "Nobody can get to what lies outside the plan.")
 def trigger_outside(here: LocalInspection) -> Iterator[Found]:
+    """The area of an exit by touch or key shares nothing with the plan.
+
+    Example: After the plan of Pan Row was made shorter, its gate lies behind the last wall.
+    To mend: Move the area onto the plan, or make the plan larger.
+    """
     for level, exit_, at in with_area(here, "touch", "press"):
         if level.plan and has_size(exit_) and not overlap(exit_.area, (0, 0, level.plan.width, level.plan.height)):
             message = f"The area of {here.title(at)} lies outside the plan."
@@ -82,6 +97,12 @@ def trigger_outside(here: LocalInspection) -> Iterator[Found]:
 
 @local_check("trigger-slips-through", "warning", "places", "A fast player passes it between two ticks.")
 def trigger_slips_through(here: LocalInspection) -> Iterator[Found]:
+    """The area is so thin that a walker of this speed is in front of it at one tick and behind it at the next:
+    thickness and body together are less than a tick's way.
+
+    Example: A gate a tenth of a tile wide, and a runner who makes half a tile a tick.
+    To mend: Make the area thicker; the repair takes the least that surely holds.
+    """
     walker = here.flow.walker
     step = step_length(walker)
     for level, exit_, at in with_area(here, "touch"):
@@ -143,6 +164,12 @@ def reshaped(here: Setting, area: Box) -> Rect:
 
 @local_check("trigger-jumped-over", "warning", "places", "Whoever jumps goes past it and is where nobody should be.")
 def trigger_jumped_over(here: LocalInspection) -> Iterator[Found]:
+    """Seen from the side: the area is lower than ground and jump height together, no longer than a jump, and one can
+    run on behind it.
+
+    Example: A knee-high gate on a wide beach.
+    To mend: Make the area higher than a jump, or put a wall behind it.
+    """
     walker = here.flow.walker
     for level, exit_, at, area, ground in _on_ground(here):
         short = ground + walker.jump_height - area.high
@@ -156,6 +183,12 @@ def trigger_jumped_over(here: LocalInspection) -> Iterator[Found]:
 
 @local_check("trigger-run-under", "warning", "places", "Whoever runs goes past it and is where nobody should be.")
 def trigger_run_under(here: LocalInspection) -> Iterator[Found]:
+    """Seen from the side: the area hangs higher above the ground than the walker is tall, and one can run on below
+    it.
+
+    Example: A gate that begins at head height.
+    To mend: Let the area reach the ground.
+    """
     for level, exit_, at, area, ground in _on_ground(here):
         gap = area.low - ground
         if gap > here.flow.walker.height + ROUNDING:
@@ -167,6 +200,11 @@ def trigger_run_under(here: LocalInspection) -> Iterator[Found]:
 
 @check("triggers-overlap", "warning", "places", "Which of the two fires is a matter of chance.")
 def triggers_overlap(here: Inspection) -> Iterator[Found]:
+    """Two exits with different destinations share a part of their areas, and both can be open.
+
+    Example: The stair and the raft of Bell Foundry lie over one another.
+    To mend: Move one of them, or give them conditions that exclude each other.
+    """
     for level in here.flow.levels:
         ready = [
             exit_

@@ -17,6 +17,11 @@ from mossy_bridge.play.state import Move, State
 
 @check("fires-on-arrival", "warning", "reachability", "The player is carried off before having done anything.")
 def fires_on_arrival(here: Inspection) -> Iterator[Found]:
+    """In some state that play can reach, an exit fires at the very moment of arrival.
+
+    Example: The bells' counter kept its three, so Bell Sands ends as one enters it.
+    To mend: Reset what the exit asks for when the level is entered, or move the landing.
+    """
     graph, rules = here.survey.graph, here.survey.rules
     arrived = np.zeros(len(graph), dtype=np.bool_)
     arrived[graph.target[graph.crosses]] = True
@@ -51,6 +56,12 @@ def _harmless(level: Level, exit_: ReadyExit) -> bool:
 
 @check("left-over-facts", "warning", "reachability", "A second game begins with things from the first.")
 def left_over_facts(here: Inspection) -> Iterator[Found]:
+    """A screen leads into the first play level, and some fact of the run that a condition asks for is not as at a new
+    game.
+
+    Example: After the credits, New game begins with the clapper in hand.
+    To mend: Let the exit begin a new run (fresh).
+    """
     first = first_play_level(here.flow)
     if first is None:
         return

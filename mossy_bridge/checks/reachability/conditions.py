@@ -97,6 +97,11 @@ def _states_that_ask(here: Inspection) -> dict[str, list[States]]:
 
 @check("always-holds", "hint", "reachability", "The lock never shuts anybody out.")
 def always_holds(here: Inspection) -> Iterator[Found]:
+    """The condition of a lock holds in every state in which it is asked.
+
+    Example: A gate asks for the rope that every way there brings along.
+    To mend: Remove the condition, or ask for what it was meant to ask for.
+    """
     for at, text, answers in _answers(here):
         if answers == {True}:
             condition = here.wording.condition(text)
@@ -105,6 +110,11 @@ def always_holds(here: Inspection) -> Iterator[Found]:
 
 @check("never-holds", "hint", "reachability", "The lock never opens.")
 def never_holds(here: Inspection) -> Iterator[Found]:
+    """The condition of a lock fails in every state in which it is asked.
+
+    Example: A gate asks for ebb, and nothing ever turns the tide there.
+    To mend: Make a way to fulfil it, or change it; what is missing is said beside it.
+    """
     for at, text, answers in _answers(here):
         if answers == {False}:
             condition = here.wording.condition(text)
@@ -113,6 +123,11 @@ def never_holds(here: Inspection) -> Iterator[Found]:
 
 @check("opened-unseen", "warning", "reachability", "The player can skip the level before it.")
 def opened_unseen(here: Inspection) -> Iterator[Found]:
+    """A level that opens with a progress mark is open although the level before it has not been seen.
+
+    Example: The mark was raised by the side path, and Pan Row opens before Salt Gate was played.
+    To mend: Raise the mark only where the level before is completed.
+    """
     survey = here.survey
     asking = [(level, neighbour(here.flow, level.id, -1)) for level in here.flow.levels if _asks_progress(level)]
     pairs = [(level, before) for level, before in asking if before]
@@ -134,6 +149,11 @@ def _asks_progress(level: Level) -> bool:
 
 @check("progress-lowered", "warning", "reachability", "Levels that were open are shut again.")
 def progress_lowered(here: Inspection) -> Iterator[Found]:
+    """An exit or a deed sends a progress mark below what it was.
+
+    Example: Playing The Slipway again sets the mark back to 1.
+    To mend: Raise it to a number instead of setting it.
+    """
     marks = progress_marks(here.flow)
     for level in here.flow.levels:
         things: tuple[Deed | Exit, ...] = (*level.deeds, *level.exits)

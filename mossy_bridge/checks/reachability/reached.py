@@ -64,6 +64,11 @@ def obstacle(here: Inspection, ways: list[WayIn]) -> str:
 
 @check("level-unreachable", "error", "reachability", "Nobody will ever see it.")
 def level_unreachable(here: Inspection) -> Iterator[Found]:
+    """It is proven that no route of play gets there. What stands in the way is said.
+
+    Example: Fog Horn opens with the horn key, which is nowhere to be had.
+    To mend: Lead something there, or make what its lock asks for possible.
+    """
     unreached = [level for level in here.flow.levels if level.ships and here.survey.levels[level.id].answer == "no"]
     ways = ways_in(here) if unreached else {}
     for level in unreached:
@@ -81,6 +86,11 @@ def _severity(here: Inspection, level: Level) -> Severity | None:
 
 @check("exit-never-opens", "warning", "reachability", "The way was meant for somebody.")
 def exit_never_opens(here: Inspection) -> Iterator[Found]:
+    """Its level is reached, but the exit can fire in no state of it.
+
+    Example: A gate that asks for two clappers, of which there is one.
+    To mend: Change its condition, or give what it asks for.
+    """
     survey = here.survey
     for level, exit_ in here.exits():
         reached = survey.levels[level.id].answer == "yes"
@@ -121,6 +131,11 @@ def _because(here: Inspection, level: Level, ready: ReadyExit) -> str:
 
 @check("deed-never-happens", "warning", "reachability", "The player will never get to do it.")
 def deed_never_happens(here: Inspection) -> Iterator[Found]:
+    """Its level is reached, but the deed can be done in no state of it.
+
+    Example: The lamp can be lit only with three flasks, and two can be carried.
+    To mend: Change its condition, or give what it asks for.
+    """
     for level in here.flow.levels:
         for deed in level.deeds:
             reached = here.survey.levels[level.id].answer == "yes"
@@ -137,6 +152,11 @@ def _deed_because(level: Level, deed: Deed, here: Inspection) -> str:
 
 @check("tile-never-opens", "warning", "reachability", "The player will never get to choose it.")
 def tile_never_opens(here: Inspection) -> Iterator[Found]:
+    """Its board is reached, but the tile can be chosen in no state of it.
+
+    Example: The tile of Pan Row waits for a mark that is never raised.
+    To mend: Change what its level opens with.
+    """
     for level in here.flow.levels:
         for tile in level.tiles:
             reached = here.survey.levels[level.id].answer == "yes"
@@ -148,6 +168,11 @@ def tile_never_opens(here: Inspection) -> Iterator[Found]:
 
 @check("path-never-opens", "warning", "reachability", "What lies behind it may be out of reach.")
 def path_never_opens(here: Inspection) -> Iterator[Found]:
+    """Its level is reached, but the path can be walked in no state of it.
+
+    Example: A path that asks for ebb in a level that is entered at flood only.
+    To mend: Change its condition.
+    """
     for level in here.flow.levels:
         names = {zone.id: zone.name or zone.id for zone in level.zones}
         for path in level.paths:
@@ -160,6 +185,11 @@ def path_never_opens(here: Inspection) -> Iterator[Found]:
 
 @check("ending-unreachable", "error", "reachability", "No player will ever see how it ends.")
 def ending_unreachable(here: Inspection) -> Iterator[Found]:
+    """It is proven that no route of play reaches the ending.
+
+    Example: The bell cannot be rung, for its rope is in a level that is out of reach.
+    To mend: Follow what stands in the way of the exit that ends so.
+    """
     for ending in here.flow.endings:
         if here.survey.endings[ending.id].answer == "no":
             made = here.completed is not None and here.completed.endings[ending.id].answer == "yes"
@@ -169,6 +199,11 @@ def ending_unreachable(here: Inspection) -> Iterator[Found]:
 
 @check("not-settled", "warning", "reachability", "What is not settled may be fine or broken.")
 def not_settled(here: Inspection) -> Iterator[Found]:
+    """The time given did not suffice to settle everything; or a check could look at a part of the states only.
+
+    Example: Twenty switches, each of which matters everywhere.
+    To mend: Give the survey more time (`--budget`), or let fewer facts matter in few levels.
+    """
     survey = here.survey
     if survey.settled:
         return

@@ -24,6 +24,11 @@ class _Retrying(Struct, frozen=True):
 
 @check("retry-elsewhere", "warning", "reachability", "Whoever fails is sent to another level than the one failed.")
 def retry_elsewhere(here: Inspection) -> Iterator[Found]:
+    """Failing leads, by way of screens alone, to no arrival in the level that was failed, though to another one.
+
+    Example: Whoever drowns in Pan Row begins again at The Slipway.
+    To mend: Let the retry screen lead *back*.
+    """
     levels = {level.id: level for level in here.flow.levels}
     failing: dict[str, list[tuple[Level, Exit]]] = {}
     for level, exit_ in here.exits():

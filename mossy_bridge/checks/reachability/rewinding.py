@@ -14,6 +14,11 @@ from mossy_bridge.play.rewinding import rewinding_facts
 
 @check("rewind-idle", "hint", "reachability", "Failing makes no difference to it, though it says so.")
 def rewind_idle(here: Inspection) -> Iterator[Found]:
+    """All states were looked at: the fact goes back when the player fails, but no failing ever changes it.
+
+    Example: The rope goes back, but one cannot fail between finding and using it.
+    To mend: Let it be kept, or add the failing that was meant.
+    """
     if not here.survey.settled or not rewinding_facts(here.flow):
         return
     restarts = here.restarts
@@ -30,6 +35,11 @@ def _kept(name: str, fact: str) -> Repair:
 
 @check("lives-come-back", "warning", "reachability", "What is lost or gained so is given back at once.")
 def lives_come_back(here: Inspection) -> Iterator[Found]:
+    """What an exit or deed changes is taken back by the very failing that it belongs to.
+
+    Example: Drowning costs a life, and lives go back on failing.
+    To mend: Let the fact be kept when the player fails.
+    """
     if not rewinding_facts(here.flow):
         return
     for one in here.restarts.in_vain():
@@ -43,6 +53,12 @@ def lives_come_back(here: Inspection) -> Iterator[Found]:
 
 @check("rewind-half", "warning", "reachability", "What lasts can be had over and over by failing.")
 def rewind_half(here: Inspection) -> Iterator[Found]:
+    """A deed changes something that goes back on failing and something that is kept, and can be done again after
+    failing.
+
+    Example: The flask goes back, the point for it stays: one can drown for points.
+    To mend: Let both go back, or neither.
+    """
     if not rewinding_facts(here.flow):
         return
     halves = _half_taken_back(here.flow)

@@ -16,6 +16,11 @@ def _thing_moved(move: Move) -> str:
 
 @check("stuck", "error", "reachability", "The player must give up the run.")
 def stuck(here: Inspection) -> Iterator[Found]:
+    """A state can be reached from which no ending can be reached any more.
+
+    Example: Both flasks are spent on the sluice, and the lamp asks for one.
+    To mend: Look at the move that sealed it, and give a way on; or let it fail.
+    """
     verdict = here.survey.stuck
     if verdict.answer != "yes":
         return
@@ -32,6 +37,11 @@ def stuck(here: Inspection) -> Iterator[Found]:
 
 @check("can-be-missed", "hint", "reachability", "A player who goes on may want it and be unable to go back.")
 def can_be_missed(here: Inspection) -> Iterator[Found]:
+    """A level, board or deed can be put out of reach for good by going on.
+
+    Example: Whoever leaves Mud Flats at flood never finds the shell there.
+    To mend: Nothing, if that is meant: accept it. Else make a way back.
+    """
     screens = {level.id for level in here.flow.levels if level.kind == "screen"}
     for thing, answer in here.survey.missed.items():
         if answer != "yes" or thing in screens:
@@ -44,6 +54,11 @@ def can_be_missed(here: Inspection) -> Iterator[Found]:
 
 @check("loops-by-itself", "error", "reachability", "The game hangs, going round without the player.")
 def loops_by_itself(here: Inspection) -> Iterator[Found]:
+    """Exits that fire by themselves come back to the same state without a move of the player.
+
+    Example: Two screens that each lead on to the other.
+    To mend: Let one of them wait for the player.
+    """
     verdict = here.survey.loops
     if verdict.answer != "yes":
         return
@@ -65,6 +80,11 @@ LONGEST = 3.0
 
 @check("resume-stuck", "warning", "reachability", "Whoever quits there and resumes has lost the run.")
 def resume_stuck(here: Inspection) -> Iterator[Found]:
+    """The game was saved by a deed, and coming back to that save is stuck, though the state that saved was not.
+
+    Example: Saved behind the sluice, resumed in front of it, the flask is spent.
+    To mend: Save elsewhere, or keep what is needed.
+    """
     survey = here.survey
     if survey.flow.saving != "deed" or not survey.settled:
         return

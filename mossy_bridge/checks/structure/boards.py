@@ -20,6 +20,11 @@ def _boards(here: Inspection) -> Iterator[Level]:
 
 @check("tile-empty", "error", "boards", "Choosing it does nothing.")
 def tile_empty(here: Inspection) -> Iterator[Found]:
+    """A tile leads to no level, or to one that does not exist.
+
+    Example: The fourth tile of the tide chart.
+    To mend: Choose its level, or remove it.
+    """
     for board in _boards(here):
         for tile in board.tiles:
             target = here.flow.level(tile.level)
@@ -52,6 +57,11 @@ def _in_reach(board: Level) -> list[str]:
 
 @check("tile-out-of-reach", "error", "boards", "The cursor never gets there.")
 def tile_out_of_reach(here: Inspection) -> Iterator[Found]:
+    """The cursor cannot get to a tile that is open, from the board's first tile.
+
+    Example: A tile without any link.
+    To mend: Link it to its neighbours.
+    """
     for board in _boards(here):
         reached = _in_reach(board)
         for tile in board.tiles:
@@ -83,6 +93,11 @@ def _links(board: Level) -> Iterator[tuple[Tile, Side, Tile]]:
 
 @check("tile-link-one-sided", "warning", "boards", "The cursor cannot step back the way it came.")
 def tile_link_one_sided(here: Inspection) -> Iterator[Found]:
+    """The cursor goes from one tile to another, and not back by the opposite key.
+
+    Example: Right leads from 1-1 to 1-2, but left of 1-2 is nothing.
+    To mend: Link back; the repair does.
+    """
     for board in _boards(here):
         for tile, side, other in _links(board):
             back = OPPOSITE[side]
@@ -102,6 +117,11 @@ def _back(board: Level, tile: Tile, side: Side, other: Tile) -> Repair | None:
 
 @check("tile-link-crooked", "warning", "boards", "The cursor goes another way than the key that was pressed.")
 def tile_link_crooked(here: Inspection) -> Iterator[Found]:
+    """A link leads another way than its key says.
+
+    Example: The key up leads to a tile further down.
+    To mend: Put it straight; the repair does, or move the tile.
+    """
     for board in _boards(here):
         for tile, side, other in _links(board):
             if boards.is_straight(tile, other, side):
@@ -129,6 +149,11 @@ def _straight(here: Inspection, board: Level, tile: Tile, side: Side) -> Repair 
 
 @check("board-no-return", "warning", "boards", "Whoever does not want to choose cannot leave.")
 def board_no_return(here: Inspection) -> Iterator[Found]:
+    """A board has no exit: one can only choose.
+
+    Example: Whoever opens the tide chart by mistake must play some level.
+    To mend: Add a way back.
+    """
     for board in _boards(here):
         if not board.exits:
             message = f"{board.title} has no exit: one leaves it only by choosing a tile."
@@ -146,6 +171,11 @@ def _way_back(here: Inspection, board: Level) -> Repair | None:
 
 @check("level-not-on-board", "hint", "boards", "It cannot be chosen like the others of its region.")
 def level_not_on_board(here: Inspection) -> Iterator[Found]:
+    """Other levels of its region have a tile on a board, it has none.
+
+    Example: Five levels of The Shore are on the chart, Mud Flats is not.
+    To mend: Make a tile for it.
+    """
     of_level = {tile.level: board for board in _boards(here) for tile in board.tiles}
     regions: dict[str, list[Level]] = {}
     for level in here.flow.levels:

@@ -23,12 +23,22 @@ def _shared(levels: Iterable[Level], key: Callable[[Level], str]) -> Iterator[tu
 
 @check("duplicate-code", "warning", "structure", "Two levels with one code are confused in talk and in lists.")
 def duplicate_code(here: Inspection) -> Iterator[Found]:
+    """Two levels share a code, also where only the case of a letter differs.
+
+    Example: Two levels are called 2-3.
+    To mend: Give one of them the next free code.
+    """
     for one, other in _shared(here.flow.levels, lambda level: level.code.casefold()):
         yield Found((one.id, other.id), f"{one.title} and {other.title} share the code {other.code}.")
 
 
 @check("duplicate-name", "warning", "structure", "Two levels with one name are confused in talk and in lists.")
 def duplicate_name(here: Inspection) -> Iterator[Found]:
+    """Two levels share a name, also where only the case of a letter differs.
+
+    Example: Two levels are called Salt Gate.
+    To mend: Rename one of them.
+    """
     for one, other in _shared(here.flow.levels, lambda level: level.name.casefold()):
         codes = " and ".join(level.code or level.id for level in (one, other))
         yield Found((one.id, other.id), f"{codes} are both called {other.name}.")
@@ -36,6 +46,11 @@ def duplicate_name(here: Inspection) -> Iterator[Found]:
 
 @check("code-gap", "hint", "structure", "A missing number looks like a missing level.")
 def code_gap(here: Inspection) -> Iterator[Found]:
+    """Within a region the codes leave out a number, or a letter.
+
+    Example: 1-3 is followed by 1-5.
+    To mend: Renumber the region, or accept the gap.
+    """
     regions = dict.fromkeys(level.region for level in here.flow.levels)
     for region in regions:
         before: tuple[str, int, str] | None = None
@@ -56,6 +71,11 @@ def _goes_on(before: tuple[str, int, str], code: tuple[str, int, str]) -> bool:
 
 @check("naming-style", "hint", "structure", "Names of one style sort and read better.")
 def naming_style(here: Inspection) -> Iterator[Found]:
+    """A file name, or a code, does not have the shape that most others have.
+
+    Example: level_1, level_2, Level3.
+    To mend: Rename it like the others.
+    """
     yield from _odd_ones(here, "file name", lambda level: PurePosixPath(level.file).name, shape)
     yield from _odd_ones(here, "code", lambda level: level.code, code_shape)
 
@@ -76,6 +96,11 @@ def _odd_ones(
 
 @check("level-planned", "hint", "structure", "It is part of the game, but only an intention so far.")
 def level_planned(here: Inspection) -> Iterator[Found]:
+    """A level that is only planned is reached by play. For delivery this is an error.
+
+    Example: The boat house is planned, and the raft already leads there.
+    To mend: Make the level, or take it out before delivery.
+    """
     for level in here.flow.levels:
         if level.status == "planned" and here.survey.levels[level.id].answer == "yes":
             trace = here.survey.levels[level.id].trace

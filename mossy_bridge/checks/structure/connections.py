@@ -18,6 +18,11 @@ from mossy_bridge.play.destinations import Nowhere
 
 @check("no-start", "error", "structure", "Without a start nothing of the flow can be played.")
 def no_start(here: Inspection) -> Iterator[Found]:
+    """The level that the game starts with is missing, is not shipped, or lacks the spawn point.
+
+    Example: The title screen was removed, and nothing took its place.
+    To mend: Choose the start on the face Game, or with *Start the game here*.
+    """
     start, flow = here.flow.start, here.flow
     if here.survey.rules.begin() is not None:
         return
@@ -50,6 +55,11 @@ def _start_repair(here: Inspection, level: Level | None) -> Repair | None:
 
 @check("exit-unconnected", "error", "structure", "A player who uses it cannot go on.")
 def exit_unconnected(here: Inspection) -> Iterator[Found]:
+    """An exit has no destination.
+
+    Example: Weigh House: Yard door leads nowhere yet.
+    To mend: Drag the door on the map to where it leads.
+    """
     for level, exit_ in here.exits():
         if exit_.to is None:
             at = f"{level.id}.{exit_.id}"
@@ -75,6 +85,11 @@ def _lead_to_next(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
 
 @check("destination-missing", "error", "structure", "The exit can never be used.")
 def destination_missing(here: Inspection) -> Iterator[Found]:
+    """An exit leads to a level or an ending that does not exist.
+
+    Example: The boat leads to the boat house, which was never made.
+    To mend: Lead it elsewhere, or make the level.
+    """
     levels = {level.id for level in here.flow.levels}
     endings = {ending.id for ending in here.flow.endings}
     for level, exit_ in here.exits():
@@ -122,6 +137,11 @@ def _swap_destination(level_id: str, exit_id: str, old: Destination, new: Destin
 
 @check("destination-not-shipped", "error", "structure", "The exit is dead in the delivered game.")
 def destination_not_shipped(here: Inspection) -> Iterator[Found]:
+    """An exit leads to a level that does not ship.
+
+    Example: The title still leads to the test yard.
+    To mend: Lead it elsewhere, or let the level ship.
+    """
     for level, exit_ in here.exits():
         for to in exit_.destinations:
             target = here.flow.level(to.level) if to.kind == "level" else None
@@ -136,6 +156,12 @@ def destination_not_shipped(here: Inspection) -> Iterator[Found]:
 
 @check("spawn-missing", "error", "structure", "The player would have no place to appear.")
 def spawn_missing(here: Inspection) -> Iterator[Found]:
+    """A destination, tile or checkpoint names a spawn point that its level lacks; or the level needs one and has
+    none.
+
+    Example: Gull Stair leads to the East bank of Bell Sands, which has none.
+    To mend: Choose another spawn point, or make that one.
+    """
     for level in here.flow.levels:
         for exit_ in level.exits:
             yield from _landing_faults(here, level, exit_)
@@ -240,6 +266,11 @@ def _checkpoint_repair(level: Level, deed_id: str, checkpoint: str) -> Repair:
 
 @check("next-runs-out", "error", "structure", "The exit stays shut behind the last level.")
 def next_runs_out(here: Inspection) -> Iterator[Found]:
+    """*Next* or *previous* finds no level, and there is no *otherwise* that does.
+
+    Example: The door of the last level leads to the next.
+    To mend: Say what happens otherwise: an ending, or a level.
+    """
     for level, exit_ in here.exits():
         if runs_out(here, level, exit_):
             at = f"{level.id}.{exit_.id}"
@@ -298,6 +329,11 @@ def _otherwise_repair(here: Inspection, level: Level, exit_: Exit) -> Repair | N
 
 @check("again-outside-play", "error", "structure", "Only a play level can be restarted; the exit never fires.")
 def again_outside_play(here: Inspection) -> Iterator[Found]:
+    """*Again* stands on a screen or a board, where there is no level to restart.
+
+    Example: Try again on the retry screen restarts the screen itself.
+    To mend: Use *back*, which restarts the level one came from.
+    """
     for level, exit_ in here.exits():
         if level.kind != "play" and any(to.kind == "again" for to in exit_.destinations):
             at = f"{level.id}.{exit_.id}"
@@ -306,6 +342,11 @@ def again_outside_play(here: Inspection) -> Iterator[Found]:
 
 @check("exit-to-itself", "hint", "structure", "The player arrives where they already are.")
 def exit_to_itself(here: Inspection) -> Iterator[Found]:
+    """An exit leads to its own level, other than by *again* or on failing.
+
+    Example: A copied door still leads to the level it is in.
+    To mend: Lead it to where it should go.
+    """
     for level, exit_ in here.exits():
         to_itself = any(to.kind == "level" and to.level == level.id for to in exit_.destinations)
         if to_itself and exit_.trigger.kind != "fail":
@@ -315,6 +356,11 @@ def exit_to_itself(here: Inspection) -> Iterator[Found]:
 
 @check("no-way-out", "error", "structure", "Whoever gets in stays there.")
 def no_way_out(here: Inspection) -> Iterator[Found]:
+    """A level, screen or board has neither an exit nor a tile.
+
+    Example: Drip Cave can be entered; that is all.
+    To mend: Add an exit.
+    """
     for level in here.flow.levels:
         if not level.exits and not level.tiles:
             severity: Severity | None = "hint" if level.status == "planned" and not here.final else None

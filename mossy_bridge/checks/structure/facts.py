@@ -24,6 +24,11 @@ _Rename = Callable[[Flow, Callable[[str], str]], Flow]
 
 @check("unknown-name", "error", "structure", "Such a condition never holds, and such an effect does nothing.")
 def unknown_name(here: Inspection) -> Iterator[Found]:
+    """A condition or an effect names a fact, level or value that does not exist, or is of another kind.
+
+    Example: A gate asks for the claper.
+    To mend: Choose the right name; the nearest one is offered.
+    """
     words = here.survey.rules.words
 
     @cache
@@ -180,6 +185,11 @@ def _read_and_changed(flow: Flow) -> tuple[frozenset[str], set[str]]:
 
 @check("fact-never-changed", "warning", "structure", "What asks for it always gets the same answer.")
 def fact_never_changed(here: Inspection) -> Iterator[Found]:
+    """Something asks for the fact, but nothing ever changes it.
+
+    Example: The tide is asked for, and nothing turns it.
+    To mend: Add the deed that changes it, or ask for something else.
+    """
     read, changed = _read_and_changed(here.flow)
     for fact in here.flow.facts:
         if fact.id in read and fact.id not in changed:
@@ -188,6 +198,11 @@ def fact_never_changed(here: Inspection) -> Iterator[Found]:
 
 @check("fact-never-read", "hint", "structure", "It makes no difference to the flow.")
 def fact_never_read(here: Inspection) -> Iterator[Found]:
+    """The fact is changed, but nothing asks for it.
+
+    Example: Shells are counted, and nothing depends on them.
+    To mend: Ask for it somewhere, or remove it.
+    """
     read, changed = _read_and_changed(here.flow)
     for fact in here.flow.facts:
         if fact.id in changed and fact.id not in read:
@@ -196,6 +211,11 @@ def fact_never_read(here: Inspection) -> Iterator[Found]:
 
 @check("nothing-completes", "warning", "structure", "The condition that asks for it can never hold.")
 def nothing_completes(here: Inspection) -> Iterator[Found]:
+    """A condition asks whether a level is done, but no exit of it completes it.
+
+    Example: The tile waits until Gull Stair is done; its gate does not complete it.
+    To mend: Let the exit that ends the level complete it.
+    """
     asked = asked_by(conditions_of(here.flow)).done
     for level in here.flow.levels:
         if level.id in asked and not any(exit_.completes for exit_ in level.exits):

@@ -54,6 +54,11 @@ def _is_below(folder: Path, path: Path) -> bool:
 
 @check("file-missing", "error", "structure", "The game cannot load the level.")
 def file_missing(here: Inspection) -> Iterator[Found]:
+    """The file of a level does not exist below the folder of the flow.
+
+    Example: levels/pan_row.json was renamed on disk.
+    To mend: Follow the new name on the face Level files, or choose another file.
+    """
     if here.folder is None:
         return
     for level, file in _filed(here):
@@ -63,6 +68,11 @@ def file_missing(here: Inspection) -> Iterator[Found]:
 
 @check("file-case", "error", "structure", "It loads on some systems and fails on others.")
 def file_case(here: Inspection) -> Iterator[Found]:
+    """The file exists with other upper and lower case letters.
+
+    Example: levels/Pan_Row.json on disk, levels/pan_row.json in the flow.
+    To mend: Write it as it is on disk.
+    """
     if here.folder is None:
         return
     for level, file in _filed(here):
@@ -79,6 +89,11 @@ def _filed_as(level_id: str, file: str) -> Callable[[Flow], Flow]:
 
 @check("file-unlisted", "warning", "structure", "A level nobody put into the flow is never played.")
 def file_unlisted(here: Inspection) -> Iterator[Found]:
+    """In a folder where level files lie there is another of their shape that belongs to no level.
+
+    Example: levels/level_19.json is new.
+    To mend: Make a level of it on the face Level files.
+    """
     if here.folder is None:
         return
     files = [file for _, file in _filed(here) if not file.is_absolute() and ".." not in file.parts]
@@ -94,6 +109,11 @@ def file_unlisted(here: Inspection) -> Iterator[Found]:
 
 @check("twin-file", "error", "structure", "Changing the one level changes the other.")
 def twin_file(here: Inspection) -> Iterator[Found]:
+    """Two levels use the same file.
+
+    Example: A copy still names the file of its original.
+    To mend: Give one of them a file of its own.
+    """
     first: dict[PurePosixPath, Level] = {}
     for level, file in _filed(here):
         if file in first:

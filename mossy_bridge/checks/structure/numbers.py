@@ -23,6 +23,11 @@ Numbers = Mapping[str, int]
 
 @check("numbers-disagree", "warning", "structure", "Somebody will open, play or mend the wrong level.")
 def numbers_disagree(here: Inspection) -> Iterator[Found]:
+    """The numbers in a level's code, name and file do not stand in the relation that they have in most levels.
+
+    Example: Code 2-4, file level_05: all others have the same number in both.
+    To mend: Correct the number that is wrong.
+    """
     regions: dict[str, list[tuple[Level, Numbers]]] = {}
     for level in here.flow.levels:
         regions.setdefault(level.region, []).append((level, _numbers(level)))

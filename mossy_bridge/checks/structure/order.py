@@ -17,6 +17,11 @@ from mossy_bridge.reach.queries.crossing_columns import levels_led_to
 
 @check("start-out-of-order", "warning", "structure", "The order that everybody works by is not the order of play.")
 def start_out_of_order(here: Inspection) -> Iterator[Found]:
+    """The first play level that play reaches is not the first of the order.
+
+    Example: New game leads to 1-2.
+    To mend: Lead the start to the first level, or move the level in the order.
+    """
     first = first_play_level(here.flow)
     entered = _first_entered(here)
     if first is None or not entered or first.id in {level.id for level, _ in entered}:
@@ -71,6 +76,11 @@ def _begun(here: Inspection, first: Level, entered: Level, way: tuple[Level, Exi
 
 @check("order-goes-back", "hint", "structure", "The order says one thing and play another.")
 def order_goes_back(here: Inspection) -> Iterator[Found]:
+    """An exit that completes a level leads to an earlier one of the order.
+
+    Example: Pan Row completed leads to The Slipway.
+    To mend: Reorder the levels, or lead the exit on.
+    """
     places = {level.id: number for number, level in enumerate(here.flow.levels) if in_sequence(level)}
     leading = _leading(here.flow)
     completing: dict[str, set[tuple[str, str]]] = {}
@@ -110,6 +120,11 @@ def _leading(flow: Flow) -> dict[tuple[str, str], set[str]]:
 
 @check("twins", "hint", "structure", "One of them may be a copy that nobody has gone on with.")
 def twins(here: Inspection) -> Iterator[Found]:
+    """Two levels have the same plan, exits and spawn points, and names that differ by digits only.
+
+    Example: Mud Flats 2 is Mud Flats.
+    To mend: Go on with the copy, mark it as planned, or remove it.
+    """
     alike: dict[Any, list[Level]] = {}
     for level in here.flow.levels:
         if level.status != "planned" and level.plan is not None and level.exits:

@@ -14,6 +14,11 @@ from mossy_bridge.model.patterns import MERGED, NEVER_TAKEN
 
 @check("transition-missing", "error", "structure", "What happens on screen in between is not defined.")
 def transition_missing(here: Inspection) -> Iterator[Found]:
+    """An exit names a transition that does not exist.
+
+    Example: The slow fade was removed, and one gate still uses it.
+    To mend: Choose another transition.
+    """
     known = {transition.id for transition in here.flow.transitions}
     for level, exit_ in here.exits():
         if exit_.transition and exit_.transition not in known:
@@ -23,6 +28,11 @@ def transition_missing(here: Inspection) -> Iterator[Found]:
 
 @check("zone-missing", "error", "structure", "Anything in it is unreachable.")
 def zone_missing(here: Inspection) -> Iterator[Found]:
+    """Something lies in a zone that does not exist.
+
+    Example: A deed in the cellar of a level without one.
+    To mend: Choose another zone, or make that one.
+    """
     for level in here.flow.levels:
         known = {zone.id for zone in level.zones}
         things: tuple[Spawn | Deed | Exit, ...] = (*level.spawns, *level.deeds, *level.exits)
@@ -37,6 +47,11 @@ def zone_missing(here: Inspection) -> Iterator[Found]:
 
 @check("actor-missing", "error", "structure", "Nothing by that name can set anything off.")
 def actor_missing(here: Inspection) -> Iterator[Found]:
+    """A trigger names an actor that does not exist.
+
+    Example: A gate waits for the crab, of which nothing is known.
+    To mend: Make the actor, or choose the player.
+    """
     known = {PLAYER, *here.flow.actors}
     for level in here.flow.levels:
         for name in dict.fromkeys(name for name in level.cast if name not in known):
@@ -56,6 +71,11 @@ def _made_actor(name: str) -> Repair:
 
 @check("region-missing", "error", "structure", "The level has no place on the order strip.")
 def region_missing(here: Inspection) -> Iterator[Found]:
+    """A level belongs to a region that does not exist.
+
+    Example: A pasted level still belongs to The Deep.
+    To mend: Choose a region of this flow.
+    """
     known = {region.id for region in here.flow.regions}
     for level in here.flow.levels:
         if level.region and level.region not in known:
@@ -64,6 +84,11 @@ def region_missing(here: Inspection) -> Iterator[Found]:
 
 @check("pattern-missing", "error", "structure", "The level lacks all that it should take from its pattern.")
 def pattern_missing(here: Inspection) -> Iterator[Found]:
+    """A level follows a pattern that does not exist.
+
+    Example: The pattern Sands was removed with its file.
+    To mend: Choose another pattern, or none.
+    """
     known = {pattern.id for pattern in here.flow.patterns}
     for level in here.flow.levels:
         if level.pattern and level.pattern not in known:
@@ -72,6 +97,11 @@ def pattern_missing(here: Inspection) -> Iterator[Found]:
 
 @check("pattern-drift", "hint", "structure", "It would not follow when the pattern changes.")
 def pattern_drift(here: Inspection) -> Iterator[Found]:
+    """A level sets something itself that its pattern has just so.
+
+    Example: The gate of More Sands repeats the pattern's area.
+    To mend: Let the level take it from the pattern.
+    """
     patterns = {pattern.id: pattern for pattern in here.flow.patterns}
     for level in here.written.levels:
         pattern = patterns.get(level.pattern)
@@ -96,6 +126,12 @@ def _same_as(level: Level, pattern: Level) -> list[str]:
 
 @check("reference-idle", "warning", "structure", "It points at something that is no longer there.")
 def reference_idle(here: Inspection) -> Iterator[Found]:
+    """Something else points at what is not there: a tile's neighbour, a ticked item, an acceptance, a place on the
+    map.
+
+    Example: The first tile of a board was removed.
+    To mend: Take the reference out; the repair does.
+    """
     for level in here.flow.levels:
         yield from _idle_in_level(here, level)
     levels = {level.id for level in here.flow.levels}

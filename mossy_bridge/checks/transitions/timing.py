@@ -50,6 +50,11 @@ def _title(transition: Transition) -> str:
 
 @check("cut-in-view", "warning", "transitions", "The player sees one level turn into another.")
 def cut_in_view(here: Inspection) -> Iterator[Found]:
+    """The picture goes dark, but the level is exchanged before it is.
+
+    Example: The load begins at 0.2 s, the picture is black at 0.8 s.
+    To mend: Begin the load later; drag it on the deck.
+    """
     for one in here.flow.transitions:
         black, loads = timing.black_from(one), steps_of(one, "load")
         if black is not None and loads and loads[0].at < black - BLACK:
@@ -77,6 +82,11 @@ def _last(transition: Transition) -> float:
 
 @check("shown-too-early", "warning", "transitions", "The player sees the level being put together.")
 def shown_too_early(here: Inspection) -> Iterator[Found]:
+    """The picture comes back before the level is in place.
+
+    Example: The fade in begins while the load goes on.
+    To mend: Begin the fade in when the load ends.
+    """
     for one in here.flow.transitions:
         shown, loaded = timing.shown_from(one), timing.loaded(one)
         if shown is not None and loaded is not None and shown < loaded - BLACK:
@@ -100,6 +110,11 @@ def _shown_late(transition: Transition, loaded: float) -> Transition:
 
 @check("player-loose", "warning", "transitions", "The exit can be set off twice.")
 def player_loose(here: Inspection) -> Iterator[Found]:
+    """The player is not held from the first step to the end of the load.
+
+    Example: In the half second before the load one can walk into the gate again.
+    To mend: Hold the player for the whole time.
+    """
     for one in here.flow.transitions:
         loaded = timing.loaded(one)
         if loaded is None or timing.held_throughout(one, timing.begins(one), loaded):
@@ -122,6 +137,11 @@ def _counts(exit_: Exit) -> bool:
 
 @check("player-stuck", "error", "transitions", "The player waits for nothing.")
 def player_stuck(here: Inspection) -> Iterator[Found]:
+    """The player is held longer than anything else goes on.
+
+    Example: All is over at 2 s, control returns at 5 s.
+    To mend: End the hold where the last step ends.
+    """
     for one in here.flow.transitions:
         control, last = timing.control(one), _last(one)
         if control is None or control <= last + here.flow.limits.held_after + BLACK:
@@ -133,6 +153,11 @@ def player_stuck(here: Inspection) -> Iterator[Found]:
 
 @check("never-black-out", "error", "transitions", "The picture comes back though it never went.")
 def never_black_out(here: Inspection) -> Iterator[Found]:
+    """The picture comes back without having gone.
+
+    Example: A fade in without a fade out.
+    To mend: Add the fade out, or remove the fade in.
+    """
     for one in here.flow.transitions:
         if steps_of(one, "fade_in") and not steps_of(one, "fade_out"):
 
@@ -147,6 +172,11 @@ def never_black_out(here: Inspection) -> Iterator[Found]:
 
 @check("never-back", "error", "transitions", "The picture stays black.")
 def never_back(here: Inspection) -> Iterator[Found]:
+    """The picture goes dark and does not come back.
+
+    Example: A fade out without a fade in.
+    To mend: Add the fade in.
+    """
     for one in here.flow.transitions:
         if steps_of(one, "fade_out") and not steps_of(one, "fade_in"):
 
@@ -161,6 +191,11 @@ def never_back(here: Inspection) -> Iterator[Found]:
 
 @check("message-unreadable", "warning", "transitions", "Hardly anybody can read so fast.")
 def message_unreadable(here: Inspection) -> Iterator[Found]:
+    """A message stands for less time than reading it takes, at so many words a second.
+
+    Example: Twelve words in one second.
+    To mend: Let it stand longer, say less, or wait for the player.
+    """
     for one in here.flow.transitions:
         short = list(_unreadable(here, one))
         if short:
@@ -204,6 +239,11 @@ def _longer(transition: Transition, old: Step, lasts: float) -> Transition:
 
 @check("message-left-over", "warning", "transitions", "It stands in the way of play.")
 def message_left_over(here: Inspection) -> Iterator[Found]:
+    """A message still stands when a held player has control again.
+
+    Example: The tide's warning covers the first jump.
+    To mend: End it with the hold.
+    """
     for one in here.flow.transitions:
         control = timing.control(one)
         last = max((end_of(step) for step in steps_of(one, "show_message")), default=0.0)
@@ -216,6 +256,11 @@ def message_left_over(here: Inspection) -> Iterator[Found]:
 
 @check("flash", "hint", "transitions", "A moment of black looks like a fault of the picture.")
 def flash(here: Inspection) -> Iterator[Found]:
+    """The picture comes back almost as soon as it was gone.
+
+    Example: Black for a twentieth of a second.
+    To mend: Keep it dark longer.
+    """
     for one in here.flow.transitions:
         black, shown, least = timing.black_from(one), timing.shown_from(one), here.flow.limits.flash_seconds
         if black is not None and shown is not None and -BLACK <= shown - black < least - BLACK:
@@ -226,6 +271,11 @@ def flash(here: Inspection) -> Iterator[Found]:
 
 @check("long-transition", "hint", "transitions", "Nobody likes to wait, least of all the tenth time.")
 def long_transition(here: Inspection) -> Iterator[Found]:
+    """The transition takes longer than the flow's limit, and neither shows a scene nor waits for the player.
+
+    Example: Six seconds between two rooms.
+    To mend: Shorten it.
+    """
     for one in here.flow.transitions:
         if one.seconds > here.flow.limits.transition_seconds and not steps_of(one, "scene", "confirm"):
             most = _told(here.flow.limits.transition_seconds)
@@ -235,6 +285,11 @@ def long_transition(here: Inspection) -> Iterator[Found]:
 
 @check("no-load", "error", "transitions", "The next level is never put in place.")
 def no_load(here: Inspection) -> Iterator[Found]:
+    """A transition that is used by a crossing never loads the next level.
+
+    Example: Fade out, fade in, and nothing between.
+    To mend: Add the load.
+    """
     for one in here.flow.transitions:
         if not one.steps or steps_of(one, "load"):
             continue
@@ -262,6 +317,11 @@ def _with_load(transition: Transition) -> Transition:
 
 @check("transition-unused", "hint", "transitions", "It may be left over, or the exit it was for names another.")
 def transition_unused(here: Inspection) -> Iterator[Found]:
+    """No exit uses the transition.
+
+    Example: The slow fade, after all gates use the quick one.
+    To mend: Use it, or remove it.
+    """
     for one in here.flow.transitions:
         if not any(True for _ in _users(here, one)):
 
@@ -273,6 +333,11 @@ def transition_unused(here: Inspection) -> Iterator[Found]:
 
 @check("transition-empty", "warning", "transitions", "The player sees one level turn into another.")
 def transition_empty(here: Inspection) -> Iterator[Found]:
+    """A crossing's transition has no step at all.
+
+    Example: A new transition that nobody has filled.
+    To mend: Add its steps; the repair takes the usual ones.
+    """
     for one in here.flow.transitions:
         for level, exit_ in _users(here, one) if not one.steps else ():
             if any(_leaves(level, to.kind, to.level) for to in exit_.destinations):
@@ -295,6 +360,11 @@ def _plain_fade(here: Inspection, transition: Transition) -> Transition:
 
 @check("timer-zero", "warning", "transitions", "The time is out before it has begun.")
 def timer_zero(here: Inspection) -> Iterator[Found]:
+    """An exit fires after a time of 0 seconds.
+
+    Example: The tide comes in after 0 s.
+    To mend: Set the time.
+    """
     for level, exit_ in here.exits():
         if exit_.trigger.kind == "timer" and exit_.trigger.seconds == 0:
             at = f"{level.id}.{exit_.id}"

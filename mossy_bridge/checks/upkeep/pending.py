@@ -12,6 +12,11 @@ from mossy_bridge.model.flow import ChecklistItem, Flow, Level, Waiver
 
 @check("checklist-open", "warning", "upkeep", "Every level was to have it.")
 def checklist_open(here: Inspection) -> Iterator[Found]:
+    """An item of the checklist is not ticked for a level that it is about.
+
+    Example: Three levels have no music of their own.
+    To mend: Tick it on the face Checklist once it is done.
+    """
     accepted = {waiver.at for waiver in here.written.waivers if waiver.check == "checklist-open"}
     for item in here.flow.checklist:
         lacking = [level for level in here.flow.levels if _lacks(level, item)]
@@ -28,6 +33,11 @@ def _lacks(level: Level, item: ChecklistItem) -> bool:
 
 @check("copy-unreviewed", "warning", "upkeep", "A copy does at first what its original does.")
 def copy_unreviewed(here: Inspection) -> Iterator[Found]:
+    """A copied level still has places on its list that nobody has looked at.
+
+    Example: The copy's doors lead where the original's do.
+    To mend: Look at each place; the list on the bench empties itself.
+    """
     for level in here.flow.levels:
         if level.unreviewed:
             told = ", ".join(_unreviewed(here, level))
@@ -55,6 +65,11 @@ def _unreviewed(here: Inspection, level: Level) -> list[str]:
 
 @check("trial-setting", "hint", "upkeep", "It is not what is to be delivered.")
 def trial_setting(here: Inspection) -> Iterator[Found]:
+    """A value is tried that is not the one to be delivered.
+
+    Example: The start is set to Pan Row, to try it.
+    To mend: Put back what is delivered, on the face For testing.
+    """
     wrong = here.undeliverable(here.written)
     for setting in here.written.trial_settings:
         if place_exists(here.written, setting.at):
@@ -68,7 +83,13 @@ def trial_setting(here: Inspection) -> Iterator[Found]:
 
 @check("waiver-idle", "hint", "upkeep", "It would hide the same finding if that ever came back.")
 def waiver_idle(here: Inspection) -> Iterator[Found]:
-    """Runs behind all others; says nothing of checks that have not run, or not to their end."""
+    """Something was accepted that no check finds any more.
+
+    Example: The gap behind 1-3 is filled by now.
+    To mend: Take the acceptance back; the repair does.
+
+    Runs behind all others; says nothing of checks that have not run, or not to their end.
+    """
     if not here.survey.settled:
         return
     accepted = {key for finding in here.found for key in accepted_by(finding)}

@@ -19,6 +19,11 @@ _BROKEN = {
 
 @check("promise-broken", "error", "upkeep", "The flow must keep what it was promised to do.")
 def promise_broken(here: Inspection) -> Iterator[Found]:
+    """It is proven that play can break, or never keeps, what was promised.
+
+    Example: The lamp can be lit without oil.
+    To mend: Follow its route, and close the way it takes.
+    """
     for promise in here.flow.promises:
         answer = here.survey.promises[promise.id]
         if answer.holds == "no":
@@ -38,6 +43,11 @@ def _said(here: Inspection, promise: Promise) -> str:
 
 @check("walk-broken", "error", "upkeep", "What was once played that way no longer plays so.")
 def walk_broken(here: Inspection) -> Iterator[Found]:
+    """A recorded walk cannot be walked any more, or ends elsewhere than expected.
+
+    Example: The walk of the fullest run stops at the locked stair.
+    To mend: Mend what broke it, or record it anew.
+    """
     for walk in here.flow.walks:
         replay = here.survey.walks[walk.id]
         if not replay.holds:
