@@ -5,7 +5,7 @@ import unittest
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
-DOCUMENTS = (ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md")))
+DOCUMENTS = (ROOT / "README.md", *sorted((ROOT / "docs").rglob("*.md")))
 NAMED = re.compile(r"`([\w./-]+(?:\.(?:py|lark|md|json|mossy)|/))`")
 LINKED = re.compile(r"\]\(([^)#:]+)[^)]*\)")
 FEWEST_ROWS = 30

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QSettings
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QWidget
+from PyQt6.QtWidgets import QApplication, QMainWindow, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
 from mossy_bridge.checks.finding import Finding
@@ -21,6 +21,9 @@ from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, Tes
 from mossy_bridge.desk.faces.pace import PaceFace
 from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
+from mossy_bridge.desk.handbook.context import page_for
+from mossy_bridge.desk.handbook.pages import check_page
+from mossy_bridge.desk.handbook.panel import HandbookPanel
 from mossy_bridge.desk.map.view import MapView
 from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.requests.requests import Requests
@@ -31,13 +34,14 @@ from mossy_bridge.desk.session.edit_door import Proposal
 from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selected, Selection
+from mossy_bridge.desk.shell.about import ABOUT
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
 from mossy_bridge.desk.shell.arrangement import Body, Middle, WalkButton
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
+from mossy_bridge.desk.shell.do_box import DoBox
 from mossy_bridge.desk.shell.faults import Fault, Faults
 from mossy_bridge.desk.shell.find_box import FindBox
-from mossy_bridge.desk.shell.handbook import ABOUT, help_text
 from mossy_bridge.desk.shell.proposal_bar import ProposalBar
 from mossy_bridge.desk.shell.tab_order import move_focus
 from mossy_bridge.desk.shell.verdict_line import VerdictLine
@@ -125,6 +129,7 @@ class Window(QMainWindow):
         self.walking = Walking(look, self.map, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
         self.survey_column = SurveyColumn(look, requests, selection)
+        self.handbook = HandbookPanel(look, lambda: self.actions_made.table)
         self.finding_actions = FindingActions(self.survey_column, self.document, requests, self.person,
                                               self.proposal_bar, lambda: self.result, self.show_finding)  # fmt: skip
 
@@ -138,7 +143,8 @@ class Window(QMainWindow):
         self.walk_button = WalkButton()
         self.faces.add_button(self.walk_button)
         self.middle = Middle(self.faces, self.bench, self.walking.page, self.plan)
-        self.body = Body((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column)
+        self.body = Body((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column,
+                         self.handbook)  # fmt: skip
         self.setCentralWidget(self.body)
 
     def _connect(self) -> None:
@@ -172,6 +178,8 @@ class Window(QMainWindow):
         self.watch.changed.connect(self._on_files_changed)
         self.selection.changed.connect(self._on_selected)
         self.proposal_bar.shown.connect(self._on_proposal)
+        self.survey_column.meaning_wanted.connect(lambda slug: self.open_handbook(*check_page(slug)))
+        self.handbook.closed.connect(self.close_handbook)
         self.survey_column.route_wanted.connect(self.show_route)
         self.walk_button.clicked.connect(self.walk_or_leave)
         self.walking.begun.connect(self._on_walk)
@@ -475,15 +483,37 @@ class Window(QMainWindow):
         self.survey_column.fold(not self.survey_column.is_folded)
 
     def help(self) -> None:
-        """Tells how to go about it, with the keys of all actions."""
-        self.person.tell("How to go about it", help_text(self.actions_made.table))
+        """Opens the handbook at the page on what has the keyboard; from there, closes it."""
+        if self.handbook.isAncestorOf(QApplication.focusWidget()):
+            self.close_handbook()
+            return
+        bands = ((self.strip, "strip"), (self.bench, "bench"), (self.plan, "plan"), (self.walking.page, "trial-walk"),
+                 (self.survey_column, "survey"))  # fmt: skip
+        self.open_handbook(*page_for(QApplication.focusWidget(), bands, self.faces.faces[self.faces.index].title))
+
+    def open_handbook(self, page: str, heading: str = "") -> None:
+        """Opens a page of the handbook beside the work."""
+        self.body.show_handbook(True)
+        self.handbook.open(page, heading)
+        self.handbook.view.setFocus()
+
+    def close_handbook(self) -> None:
+        """Puts the handbook away."""
+        self.body.show_handbook(False)
+        self.middle.setFocus() if self.is_plan_open else self.map.setFocus()
+
+    def open_do_box(self) -> DoBox:
+        """Opens the line to find actions by."""
+        box = DoBox(self, self.actions_made)
+        box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - box.width() // 2, 8)))
+        return box
 
     def about(self) -> None:
         """Says what this is."""
         self.person.tell("About Mossy Bridge", ABOUT)
 
     def focusNextPrevChild(self, forwards: bool) -> bool:
-        bands = (self.strip, self.proposal_bar, self.middle, self.survey_column)
+        bands = (self.strip, self.proposal_bar, self.middle, self.survey_column, self.handbook)
         return move_focus(bands, forwards) or super().focusNextPrevChild(forwards)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

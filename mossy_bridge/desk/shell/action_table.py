@@ -6,10 +6,13 @@ from typing import cast
 from PyQt6.QtCore import QPoint
 
 from mossy_bridge.desk.faces.faces import face_key
+from mossy_bridge.desk.handbook.pages import KEYS
 from mossy_bridge.desk.sentences.popups import Choice, Picker
 from mossy_bridge.desk.shell.actions import Action
 from mossy_bridge.desk.shell.desk_parts import DeskParts
 from mossy_bridge.model.edits.templates import ABOUT, TEMPLATES, Template
+
+CHOOSE = "Select a level first."
 
 
 def action_table(window: DeskParts) -> list[Action]:
@@ -27,7 +30,7 @@ def _file(w: DeskParts) -> list[Action]:
         Action("&File", "save", "&Save", "Ctrl+S", "Save the flow", files.save, apart=True),
         Action("&File", "save_as", "Save &as…", "Ctrl+Shift+S", "Save under another name", files.save_as),
         Action("&File", "versions", "Earlier &versions…", "Ctrl+Alt+V", "See what was saved before, and bring it back",
-               files.go_back, lambda: files.has_versions),
+               files.go_back, lambda: files.has_versions, needs="The flow has not been saved yet."),
         Action("&File", "look_again", "&Look again at level files", "F5", "Compare the files on disk with the flow's",
                w.look_again, apart=True),
         Action("&File", "quit", "&Quit", "Ctrl+Q", "Close the program", w.close, apart=True),
@@ -42,18 +45,19 @@ def _edit(w: DeskParts) -> list[Action]:
 
     return [
         Action("&Edit", "undo", lambda: f"&Undo {document.undo_name}".strip(), "Ctrl+Z", "Take the last step back",
-               document.undo, lambda: bool(document.undo_name)),
+               document.undo, lambda: bool(document.undo_name), needs="Nothing has been done yet."),
         Action("&Edit", "redo", lambda: f"&Redo {document.redo_name}".strip(), "Ctrl+Shift+Z",
-               "Make the step again", document.redo, lambda: bool(document.redo_name)),
+               "Make the step again", document.redo, lambda: bool(document.redo_name),
+               needs="Nothing has been taken back."),
         Action("&Edit", "cut", "Cu&t", "Ctrl+X", "Copy what is selected, and remove it", w.clipboard.cut, anything,
-               apart=True),
+               apart=True, needs=CHOOSE),
         Action("&Edit", "copy", "&Copy", "Ctrl+C", "Copy levels, exits, spawn points, deeds or solids",
-               w.clipboard.copy, anything),
+               w.clipboard.copy, anything, needs=CHOOSE),
         Action("&Edit", "paste", "&Paste", "Ctrl+V", "Paste behind the level, or into it", w.clipboard.paste),
         Action("&Edit", "duplicate", "&Duplicate", "Ctrl+D", "Copy a level behind itself, or a thing beside itself",
-               w.clipboard.duplicate, anything),
+               w.clipboard.duplicate, anything, needs=CHOOSE),
         Action("&Edit", "remove", lambda: f"Remo&ve {_selected_words(w)}", "Del", "Remove what is selected",
-               w.requests.remove, anything),
+               w.requests.remove, anything, needs=CHOOSE),
         Action("&Edit", "find", "&Find…", "Ctrl+F", "Find anything by name, code, id or file",
                w.open_find_box, apart=True),
     ]  # fmt: skip
@@ -92,29 +96,30 @@ def _level(w: DeskParts) -> list[Action]:
         *_things(w),
         Action("&Level", "insert", "&Insert a level into the crossing", "Ctrl+Shift+I",
                "Put a new level between where the selected exit is and where it leads", levels.insert_in_crossing,
-               lambda: bool(w.selection.exit_id)),
+               lambda: bool(w.selection.exit_id), needs="Select an exit first."),
         Action("&Level", "join", "&Join there and back…", "Ctrl+J",
-               "Join two levels with a door and a spawn point in each", w.join, chosen),
+               "Join two levels with a door and a spawn point in each", w.join, chosen, needs=CHOOSE),
         Action("&Level", "plan", "Lay out the &plan", "Ctrl+L", "The plan of the level in the full middle",
-               lambda: w.close_plan() if w.is_plan_open else w.open_plan(w.selection.level_id), chosen),
+               lambda: w.close_plan() if w.is_plan_open else w.open_plan(w.selection.level_id), chosen, needs=CHOOSE),
         Action("&Level", "start_here", "Start the &game here", "Ctrl+Shift+H", "The game starts at this level",
-               levels.start_here, chosen),
+               levels.start_here, chosen, needs=CHOOSE),
         Action("&Level", "rename", "&Rename", "F2", "Change the name of the selected level",
-               lambda: _rename(w), chosen, apart=True),
+               lambda: _rename(w), chosen, apart=True, needs=CHOOSE),
         Action("&Level", "region_new", "New re&gion of these…", "Ctrl+G", "Group the selected levels", w.new_region,
-               chosen),
+               chosen, needs=CHOOSE),
         Action("&Level", "renumber", "Ren&umber its region…", "Ctrl+Alt+G", "Count the codes of its region anew, or of "
-               "the levels without one", lambda: _renumber(w), chosen),
+               "the levels without one", lambda: _renumber(w), chosen, needs=CHOOSE),
         Action("&Level", "let_go", "Let the &map place it", "Ctrl+Alt+M", "Take back that its card was moved by hand",
-               lambda: levels.let_card_go(w.selection.level_id), placed),
+               lambda: levels.let_card_go(w.selection.level_id), placed,
+               needs="Only of a card that was moved by hand."),
         Action("&Level", "next_level", "Ne&xt in order", "Alt+Right", "Step to the next level of the order",
                lambda: w.strip.step(1), apart=True),
         Action("&Level", "previous_level", "Pre&vious in order", "Alt+Left",
                "Step to the previous level of the order", lambda: w.strip.step(-1)),
         Action("&Level", "move_left", "Move &earlier", "Ctrl+Alt+Left", "Move the selected levels one place earlier",
-               lambda: levels.step(-1), chosen),
+               lambda: levels.step(-1), chosen, needs=CHOOSE),
         Action("&Level", "move_right", "Move &later", "Ctrl+Alt+Right", "Move the selected levels one place later",
-               lambda: levels.step(1), chosen),
+               lambda: levels.step(1), chosen, needs=CHOOSE),
     ]  # fmt: skip
 
 
@@ -127,15 +132,15 @@ def _things(w: DeskParts) -> list[Action]:
 
     return [
         Action("&Level", "new_exit", "New &exit", "Ctrl+E", "Add an exit to the selected level",
-               w.requests.crossings.new, chosen, apart=True),
+               w.requests.crossings.new, chosen, apart=True, needs=CHOOSE),
         Action("&Level", "new_spawn", "New s&pawn point", "Ctrl+Alt+P", "A place where the player can appear",
-               lambda: plans.new_spawn(w.selection.level_id), chosen),
+               lambda: plans.new_spawn(w.selection.level_id), chosen, needs=CHOOSE),
         Action("&Level", "new_deed", "New &deed", "Ctrl+Alt+E", "Something the player can do that the game remembers",
-               lambda: plans.new_deed(w.selection.level_id), chosen),
+               lambda: plans.new_deed(w.selection.level_id), chosen, needs=CHOOSE),
         Action("&Level", "new_zone", "New &zone…", "Ctrl+Alt+Z", "A part of the level that can be walked freely",
-               lambda: _new_zone(w), chosen),
+               lambda: _new_zone(w), chosen, needs=CHOOSE),
         Action("&Level", "new_solid", "New s&olid", "Ctrl+Alt+O", "Ground or a wall on the level's plan",
-               lambda: plans.new_solid(w.selection.level_id), chosen),
+               lambda: plans.new_solid(w.selection.level_id), chosen, needs=CHOOSE),
     ]  # fmt: skip
 
 
@@ -183,18 +188,22 @@ def _walk(w: DeskParts) -> list[Action]:
 
     return [
         Action("&Walk", "walk", lambda: "&Leave the walk" if under_way() else "Trial &walk from the start", "F6",
-               "Play the flow move by move", w.walk_or_leave, lambda: bool(w.document.flow.levels)),
+               "Play the flow move by move", w.walk_or_leave, lambda: bool(w.document.flow.levels),
+               needs="The flow has no level yet."),
         Action("&Walk", "walk_here", "Start &here, by the shortest route", "Shift+F6",
                "A trial walk from the selected level, with what the shortest route brings", walking.begin_here, chosen,
-               apart=True),
+               apart=True, needs=CHOOSE),
         Action("&Walk", "walk_full", "Start here with the &fullest record", "Ctrl+F6",
-               "With as much as some playthrough brings", lambda: walking.begin_here("fullest"), chosen),
+               "With as much as some playthrough brings", lambda: walking.begin_here("fullest"), chosen, needs=CHOOSE),
         Action("&Walk", "walk_poor", "Start here with the &poorest record", "Ctrl+Shift+F6",
-               "With as little as some playthrough brings", lambda: walking.begin_here("poorest"), chosen),
+               "With as little as some playthrough brings", lambda: walking.begin_here("poorest"), chosen,
+               needs=CHOOSE),
         Action("&Walk", "walk_with", "Start here &with…", "Ctrl+Alt+F6",
-               "With a condition that holds there, if any playthrough arrives so", walking.begin_with, chosen),
+               "With a condition that holds there, if any playthrough arrives so", walking.begin_with, chosen,
+               needs=CHOOSE),
         Action("&Walk", "walk_keep", "&Keep as a recorded walk…", "Ctrl+Alt+K", "Every survey then walks it again",
-               walking.keep, lambda: bool(walking.trial and walking.trial.can_be_kept), apart=True),
+               walking.keep, lambda: bool(walking.trial and walking.trial.can_be_kept), apart=True,
+               needs="Only in a trial walk with moves, and no quitting among them."),
     ]  # fmt: skip
 
 
@@ -251,6 +260,8 @@ def _help(w: DeskParts) -> list[Action]:
                w.files.open_demo),
         Action("&Help", "unfinished", "Open the &unfinished demo", "Ctrl+Alt+U", "The same flow, with faults to find",
                lambda: w.files.open_demo("tidewick_unfinished")),
-        Action("&Help", "help", "&How to go about it", "F1", "The first steps, and the keys", w.help, apart=True),
+        Action("&Help", "help", "&Handbook", "F1", "The page on what has the keyboard", w.help, apart=True),
+        Action("&Help", "keys", "&Keys", "Ctrl+F1", "Every action and its key", lambda: w.open_handbook(KEYS)),
+        Action("&Help", "do", "&Do…", "Ctrl+Space", "Find any action by its name", w.open_do_box),
         Action("&Help", "about", "&About Mossy Bridge", "Shift+F1", "What this program is", w.about),
     ]  # fmt: skip

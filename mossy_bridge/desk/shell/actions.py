@@ -25,6 +25,14 @@ class Action:
     checked: Callable[[], bool] | None = None
     apart: bool = False
     """Whether a line stands before it in its menu."""
+    needs: str = "Not possible at the moment."
+    """Why it cannot be done while it is not enabled, and what it takes."""
+
+    @property
+    def words(self) -> str:
+        """Its name as one reads it."""
+        text = self.text if isinstance(self.text, str) else self.text()
+        return text.replace("&", "")
 
 
 class Actions:
@@ -70,5 +78,7 @@ class Actions:
             action = self.made[entry.id]
             action.setText(entry.text if isinstance(entry.text, str) else entry.text())
             action.setEnabled(entry.enabled())
+            why = "" if action.isEnabled() else f"\n{entry.needs}"
+            action.setToolTip(plain(f"{entry.tip} ({entry.keys}){why}"))
             if entry.checked:
                 action.setChecked(entry.checked())

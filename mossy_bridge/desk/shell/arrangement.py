@@ -59,10 +59,13 @@ class Body(QWidget):
     """Bands one below the other, and below them the middle beside the survey column. It keeps where the window stands
     and how its bands share the room."""
 
-    def __init__(self, bands: Sequence[QWidget], middle: Middle, survey_column: SurveyColumn):
+    def __init__(self, bands: Sequence[QWidget], middle: Middle, survey_column: SurveyColumn, handbook: QWidget):
         super().__init__()
-        self._middle, self._column = middle, survey_column
-        self._across = _splitter(Qt.Orientation.Horizontal, (middle, survey_column), (1280 - BESIDE, BESIDE))
+        self._middle, self._column, self._handbook = middle, survey_column, handbook
+        self._across = _splitter(Qt.Orientation.Horizontal, (middle, survey_column, handbook), (1280 - BESIDE, BESIDE))
+        handbook.hide()
+        self._made_room = False
+        """Whether the column was folded to make room for the handbook."""
         self._across.setStretchFactor(0, 1)
         self._beside = BESIDE
         """How wide the column is when it is not folded."""
@@ -74,12 +77,27 @@ class Body(QWidget):
             layout.addWidget(band)
         layout.addWidget(self._across, 1)
 
+    def show_handbook(self, on: bool) -> None:
+        """Shows the handbook beside the work, the survey column folded meanwhile; or puts it away."""
+        if on == self._handbook.isVisibleTo(self):
+            return
+        if on:
+            self._made_room = not self._column.is_folded
+            self._column.fold(True)
+        self._handbook.setVisible(on)
+        first, column, beside = self._across.sizes()
+        if on:
+            width = self._handbook.sizeHint().width()
+            self._across.setSizes([first + beside - width, column, width])
+        elif self._made_room:
+            self._column.fold(False)
+
     def _on_folded(self) -> None:
-        first, last = self._across.sizes()
+        first, last, beside = self._across.sizes()
         if self._column.is_folded:
             self._beside = max(last, BESIDE)
         width = MARGIN if self._column.is_folded else self._beside
-        self._across.setSizes([first + last - width, width])
+        self._across.setSizes([first + last - width, width, beside])
 
     def keep(self, window: QWidget, settings: QSettings) -> None:
         """Keeps how everything stands for the next start."""

@@ -81,7 +81,15 @@ class DeskParts(Protocol):
         ...
 
     def help(self) -> None:
-        """Tells how to go about it, with the keys of all actions."""
+        """Opens the handbook at the page on what has the keyboard."""
+        ...
+
+    def open_handbook(self, page: str, heading: str = "") -> None:
+        """Opens a page of the handbook beside the work."""
+        ...
+
+    def open_do_box(self) -> object:
+        """Opens the line to find actions by."""
         ...
 
     def about(self) -> None:

@@ -337,6 +337,12 @@ class SurveyColumn(QStackedWidget):
         self._fill()
         self._on_pointed(self.list.current)
 
+    @property
+    def check_pointed_at(self) -> str:
+        """The check of the finding, or of the group, that is pointed at; "" for none."""
+        row = self.list.current
+        return row.findings[0].check if row and row.findings else ""
+
     # -- going through it ------------------------------------------------------------------------------
 
     def choose(self, finding: Finding) -> FindingCard:

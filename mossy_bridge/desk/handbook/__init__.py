@@ -1,0 +1,1 @@
+"""The handbook: its pages, and the panel that shows them beside the work."""
