@@ -39,7 +39,7 @@ class Page:
 
 
 @dataclass(frozen=True)
-class Found:
+class HandbookMatch:
     """A section that was searched for: its page, its heading, and where the words stand in it."""
 
     page: Page
@@ -128,16 +128,16 @@ def sections(page: Page) -> Iterator[tuple[str, str]]:
     yield from zip(parts[1::2], parts[2::2], strict=True)
 
 
-def searched(pages: Sequence[Page], text: str) -> list[Found]:
+def searched(pages: Sequence[Page], text: str) -> list[HandbookMatch]:
     """The sections in which all the words stand, those with the words in their heading first."""
     wanted = text.casefold().split()
-    found: list[tuple[bool, Found]] = []
+    found: list[tuple[bool, HandbookMatch]] = []
     for page in pages if wanted else ():
         for heading, body in sections(page):
             said = f"{heading} {body}".casefold()
             if page.name != CONTENTS and all(word in said for word in wanted):
                 in_heading = all(word in heading.casefold() for word in wanted)
-                found.append((not in_heading, Found(page, heading, _around(body, wanted[0]))))
+                found.append((not in_heading, HandbookMatch(page, heading, _around(body, wanted[0]))))
     return [one for _, one in sorted(found, key=lambda pair: pair[0])][:MOST_FOUND]
 
 

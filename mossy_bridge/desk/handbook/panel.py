@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from mossy_bridge.desk.handbook.pages import CONTENTS, FOLDER, Found, Page, handbook, searched
+from mossy_bridge.desk.handbook.pages import CONTENTS, FOLDER, HandbookMatch, Page, handbook, searched
 from mossy_bridge.desk.shell.actions import Action
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
@@ -181,7 +181,7 @@ class HandbookPanel(QWidget):
         self.view.setVisible(not text.strip())
 
     def _choose(self, item: QListWidgetItem | None) -> None:
-        one: Found | None = item.data(ROLE) if item else None
+        one: HandbookMatch | None = item.data(ROLE) if item else None
         if one:
             self.open(one.page.name, one.heading)
             self.view.setFocus()
@@ -202,7 +202,7 @@ class HandbookPanel(QWidget):
             super().keyPressEvent(event)
 
 
-def _entry(one: Found) -> QListWidgetItem:
+def _entry(one: HandbookMatch) -> QListWidgetItem:
     item = QListWidgetItem(f"{one.page.title} · {one.heading}\n{one.words}" if one.heading != one.page.title
                            else f"{one.heading}\n{one.words}")  # fmt: skip
     item.setData(ROLE, one)
