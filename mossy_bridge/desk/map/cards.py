@@ -3,10 +3,9 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
-from mossy_bridge.desk.map.placing import Placed, exit_rect
+from mossy_bridge.desk.map.placing import Placed, exit_rect, shows_plan
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
-    has_plan,
     paint_deed,
     paint_door,
     paint_ground,
@@ -51,7 +50,7 @@ class Card:
         """Paints it as a flagstone; ``target`` says that a crossing being drawn would land here."""
         self._paint_stone(painter, look.colours, chosen, target)
         self._paint_title(painter, look)
-        if has_plan(self.placed.level):
+        if shows_plan(self.placed.level):
             self._paint_plan(painter, look.colours, exit_id)
         else:
             self._paint_entries(painter, look, exit_id)
@@ -116,7 +115,7 @@ class Card:
         rect = exit_rect(self.placed, exit_, self._y_down)
         mark = self._exit_marks.get(exit_.id, "")
         colour = "route" if chosen else COLOUR_OF[mark] if mark else "sound"
-        if has_plan(self.placed.level) and has_area(exit_):
+        if shows_plan(self.placed.level) and has_area(exit_):
             paint_door(painter, c, rect, colour, chosen, least=5)
         else:
             painter.setPen(QPen(c.colour(colour), 1.4))

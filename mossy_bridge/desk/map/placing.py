@@ -83,14 +83,19 @@ def _heading(number: int, stranded: bool) -> str:
     return "start" if number == 0 else "1 crossing" if number == 1 else f"{number} crossings"
 
 
+def shows_plan(level: Level) -> bool:
+    """Whether a card shows the level's plan; a screen's shows its choices, one below the other."""
+    return has_plan(level) and level.kind != "screen"
+
+
 def exit_rect(card: Placed, exit_: Exit, y_down: bool) -> QRectF:
     """Where the exit lies on the card: its area on the plan in small, else a place at the card's edge."""
-    if has_plan(card.level) and has_area(exit_):
+    if shows_plan(card.level) and has_area(exit_):
         return _inside(PlanFrame(card.level, card.room(), y_down).area(exit_.area), card.room())
-    others = [e for e in card.level.exits if not (has_plan(card.level) and has_area(e))]
+    others = [e for e in card.level.exits if not (shows_plan(card.level) and has_area(e))]
     room = card.room()
     index = others.index(exit_)
-    if has_plan(card.level):
+    if shows_plan(card.level):
         return QRectF(room.left() + 4 + index * 14, room.bottom() - 4, 8, 8)
     step = room.height() / (len(others) + 1)
     return QRectF(room.right() - 8, room.top() + step * (index + 1) - 4, 8, 8)
@@ -115,7 +120,7 @@ def landing_point(card: Placed, spawn: str, y_down: bool) -> QPointF:
 def landing_inside(card: Placed, spawn: str, y_down: bool) -> QPointF | None:
     """The spawn point at which a crossing comes down on the card's plan; None where there is none to be seen."""
     point = card.level.spawn(spawn)
-    if point is None or not has_plan(card.level):
+    if point is None or not shows_plan(card.level):
         return None
     at, room = PlanFrame(card.level, card.room(), y_down).point(point.x, point.y), card.room()
     return QPointF(min(max(at.x(), room.left()), room.right()), min(max(at.y() - 3, room.top()), room.bottom()))

@@ -316,8 +316,8 @@ class Routing:
         for name in passing:
             number = self._courses[name].passes.index((column, gap))
             height = self._courses[name].heights[number]
-            if self._ways[name].faint:
-                self._set(self._passing, name, column, height)
+            if self._ways[name].faint:  # all of them on one line, and room to write below it
+                self._set(self._passing, name, column, low + 1)
             else:
                 rank = self._courses[name].ranks[number]
                 loud.append((rank, self._slant(name, number), str(name), height, name))

@@ -21,9 +21,9 @@ from mossy_bridge.desk.map.placing import (
     laid_out,
     landing_inside,
     landing_point,
+    shows_plan,
 )
 from mossy_bridge.desk.map.routing import Connection, End, Route, Routing
-from mossy_bridge.desk.plan.painting import has_plan
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level, Tint
@@ -304,8 +304,8 @@ class MapScene:
         end = self._door(target, crossing.back, y_down) or landing_inside(target, crossing.spawn, y_down)
         there = end or QPointF(target.rect.center().x(), target.rect.center().y() + 8)
         return (
-            End(card.level.id, start.x(), start.y(), not has_plan(card.level)),
-            End(target.level.id, there.x(), there.y(), end is None or not has_plan(target.level)),
+            End(card.level.id, start.x(), start.y(), not shows_plan(card.level)),
+            End(target.level.id, there.x(), there.y(), end is None or not shows_plan(target.level)),
         )
 
     def _door(self, card: Placed, exit_id: str, y_down: bool) -> QPointF | None:

@@ -25,7 +25,7 @@ from mossy_bridge.desk.plan.painting import (
     unplaced,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
-from mossy_bridge.desk.plan.screen import is_drawn, paint_screen, places_of_choices, stands_over
+from mossy_bridge.desk.plan.screen import paint_screen, stands_over
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.colours import TINTS
@@ -36,6 +36,7 @@ from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
 from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part, bounds_of, outlines, part_of
+from mossy_bridge.plan.screens import with_screen_laid_out
 
 DRAG_STARTS = 4
 HANDLE = 4.5
@@ -116,8 +117,8 @@ class PlanCanvas(QWidget):
         if key != self.key:
             self._scale = self._centre = None
             self._abort()
-        self.flow, self.key, self._folder = flow, key, folder
-        self.level = whole(flow, key)
+        self.flow, self.key, self._folder = with_screen_laid_out(flow, key), key, folder
+        self.level = whole(self.flow, key)
         self.parts, self._everything = tuple(parts), everything
         self.step = self.step if self.step == 0 else grid_step(flow.walker)
         self.update()
@@ -178,10 +179,6 @@ class PlanCanvas(QWidget):
             painter.setPen(QPen(c.colour("route" if self.hasFocus() else "line"), 1.4))
             painter.setBrush(c.colour("column"))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 5, 5)
-            if self.level is not None and is_drawn(self.level) and not self._roams:
-                over = stands_over(self.flow, self.level)
-                paint_screen(painter, self._look, self._room(), self.flow, self.level, over, self.parts)
-                return
             if self.level is None or not has_plan(self.level):
                 painter.setPen(c.colour("dim"))
                 words = f"{self.level.title} has no plan yet." if self.level else ""
@@ -191,7 +188,12 @@ class PlanCanvas(QWidget):
             painter.setClipRect(QRectF(self.rect()).adjusted(2, 2, -2, -2))
             flow, level = self._shown()
             frame = self.frame()
-            paint_ground(painter, c, frame, level, PICTURES.of(self._folder, level.plan.picture if level.plan else ""))
+            picture = PICTURES.of(self._folder, level.plan.picture if level.plan else "")
+            if level.kind == "screen":
+                over = stands_over(self.flow, level)
+                paint_screen(painter, self._look, frame, flow, level, over, self.parts, picture=picture)
+            else:
+                paint_ground(painter, c, frame, level, picture)
             if self._roams:
                 paint_grid(painter, c, frame, self.step)
             self._paint_things(painter, frame, flow, level)
@@ -231,7 +233,7 @@ class PlanCanvas(QWidget):
             if chosen:
                 paint_jump(painter, c, frame, spawn, flow)
             paint_spawn(painter, c, frame.point(spawn.x, spawn.y), size, chosen)
-        for exit_ in level.exits:
+        for exit_ in level.exits if level.kind != "screen" else ():  # whose choices are painted already
             if has_area(exit_):
                 chosen = Part("exits", exit_.id) in self.parts
                 area = frame.area(exit_.area)
@@ -297,7 +299,7 @@ class PlanCanvas(QWidget):
         near += [(0.0, Part("exits", exit_.id)) for exit_, area in unplaced(level, frame) if area.contains(at)]
         if near:
             return min(near)[1]
-        areas = [(e.area, Part("exits", e.id)) for e in level.exits if has_area(e)]
+        areas = [(e.area, Part("exits", e.id)) for e in level.exits if has_area(e) or level.kind == "screen"]
         solids = level.plan.solids if level.plan else ()
         for pieces in (areas, [(solid, Part("solids", str(i))) for i, solid in enumerate(solids)]):
             under = [(a[2] * a[3], part) for a, part in pieces if frame.area(a).adjusted(-3, -3, 3, 3).contains(at)]
@@ -333,11 +335,6 @@ class PlanCanvas(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         event = given(event)
-        if self.level is not None and is_drawn(self.level) and not self._roams:
-            choices = places_of_choices(self.level, self._room())
-            named = (Part("exits", exit_.id) for exit_, rect in choices if rect.contains(event.position()))
-            self._choose(tuple(named))
-            return
         if self.level is None or not has_plan(self.level):
             return
         self._press = event.position()

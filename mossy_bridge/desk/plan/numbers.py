@@ -19,6 +19,7 @@ from mossy_bridge.language.numbers import number_in, number_text
 from mossy_bridge.model.edits.levels import PATTERN, whole
 from mossy_bridge.model.flow import Flow, Level, Plan, Rect, Spawn
 from mossy_bridge.plan.laying import Part, part_of
+from mossy_bridge.plan.screens import with_screen_laid_out
 
 LINES = (("left", "Left"), ("centre", "Centre"), ("right", "Right"), ("top", "Top"), ("middle", "Middle"),
          ("bottom", "Bottom"))  # fmt: skip
@@ -99,6 +100,7 @@ class Numbers(QWidget):
 
     def show_parts(self, flow: Flow, key: str, parts: tuple[Part, ...], step: float) -> None:
         """Shows the parts' numbers; without parts the size of the plan."""
+        flow = with_screen_laid_out(flow, key)
         level = whole(flow, key)
         parts = tuple(part for part in parts if part.group != "tiles")  # these are laid out on their board
         things = tuple(part_of(level, part) for part in parts) if level else ()

@@ -135,7 +135,7 @@ class PlanPage(QWidget):
         if one:
             self.thing.say(flow, key, level, one)
         self.zones.say(flow, key, level)
-        self._make.setVisible(not has_plan(level))
+        self._make.setVisible(not has_plan(level) and level.kind != "screen")
         picture = level.plan.picture if level.plan else ""
         self._bare.setVisible(bool(picture))
         self._picture.say(f"Picture: {picture}" if picture else "Picture behind…")
@@ -211,7 +211,7 @@ class PlanPage(QWidget):
             return
         level = whole(self._flow, self.canvas.key)
         values: dict[str, object] = {"picture": name}
-        if level and not has_plan(level):
+        if level and not has_plan(level) and level.kind != "screen":
             width, height = picture.size
             wide = BLANK_PLAN[0] * max(1.0, round(self._flow.walker.width))
             values |= {"width": wide, "height": neat(wide * height / max(width, 1))}

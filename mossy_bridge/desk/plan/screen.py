@@ -1,24 +1,19 @@
-"""Paints a screen as the player meets it: its name, its choices in order, and the level it stands over."""
+"""Paints a screen as the player meets it: its name, what it says, its choices, and the level it stands over."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
 from mossy_bridge.desk.plan.painting import PlanFrame, has_plan, paint_ground
+from mossy_bridge.desk.plan.pictures import Picture
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Exit, Flow, Level
 from mossy_bridge.plan.laying import Part
 
-BUTTON_H, GAP, TITLE_H = 26.0, 8.0, 30.0
-WIDEST = 250.0
+MOST_MESSAGES = 3
 BEHIND = 0.4
 """How much of the level behind shows through."""
-
-
-def is_drawn(level: Level) -> bool:
-    """Whether a level is a screen without a plan of its own, and so drawn by itself."""
-    return level.kind == "screen" and not has_plan(level)
 
 
 def stands_over(flow: Flow, screen: Level) -> Level | None:
@@ -32,45 +27,56 @@ def stands_over(flow: Flow, screen: Level) -> Level | None:
     return None
 
 
-def places_of_choices(screen: Level, room: QRectF) -> list[tuple[Exit, QRectF]]:
-    """The exits of a screen, and where they are drawn: one below the other, in order."""
-    count = max(len(screen.exits), 1)
-    height = min(BUTTON_H, max(12.0, (room.height() - TITLE_H - 12) / count - GAP / 2))
-    gap = min(GAP, height / 3)
-    width = min(WIDEST, room.width() * 0.8)
-    whole = count * (height + gap) - gap
-    top = room.top() + TITLE_H + max(4.0, (room.height() - TITLE_H - whole) / 2)
-    left = room.center().x() - width / 2
-    return [(exit_, QRectF(left, top + at * (height + gap), width, height)) for at, exit_ in enumerate(screen.exits)]
+def messages_on(flow: Flow, screen: Level) -> list[str]:
+    """What is written while a screen comes up: the messages of the transitions that lead to it, each once."""
+    steps = {transition.id: transition.steps for transition in flow.transitions}
+    ways = (exit_ for level in flow.levels for exit_ in level.exits
+            if any(to.level == screen.id for to in exit_.destinations))  # fmt: skip
+    texts = [step.text for exit_ in ways for step in steps.get(exit_.transition, ()) if step.text]
+    return list(dict.fromkeys(texts))[:MOST_MESSAGES]
 
 
 def paint_screen(
-    painter: QPainter, look: Look, room: QRectF, flow: Flow, screen: Level, behind: Level | None,
-    chosen: Collection[Part] = (), closed: Collection[str] = (),
+    painter: QPainter, look: Look, frame: PlanFrame, flow: Flow, screen: Level, behind: Level | None,
+    chosen: Collection[Part] = (), closed: Collection[str] = (), picture: Picture | None = None,
 ) -> None:  # fmt: skip
-    """Paints a screen in a rectangle, over the level behind, with some exits chosen, and some that are closed now."""
-    c = look.colours
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(c.colour("sky"))
-    painter.drawRoundedRect(room, 4, 4)
+    """Paints a screen that is laid out as the player meets it, over its picture and the level behind, with some exits
+    chosen, and some that are closed now."""
+    c, room = look.colours, frame.rect
+    paint_ground(painter, c, frame, screen, picture)
     if behind and has_plan(behind):
         painter.save()
         painter.setOpacity(BEHIND)
         paint_ground(painter, c, PlanFrame(behind, room, flow.units.y == "down"), behind)
         painter.restore()
-    painter.setPen(c.colour("ink"))
-    painter.setFont(look.font(1, bold=True))
-    title = QRectF(room.left() + 8, room.top() + 6, room.width() - 16, TITLE_H - 4)
-    painter.drawText(title, Qt.AlignmentFlag.AlignCenter, _elided(painter, screen.title, title.width()))
-    for exit_, rect in places_of_choices(screen, room):
-        _paint_choice(painter, look, exit_, rect, Part("exits", exit_.id) in chosen, exit_.id in closed)
+    _paint_words(painter, look, room, screen, messages_on(flow, screen))
+    for exit_ in screen.exits:
+        area = frame.area(exit_.area)
+        _paint_choice(painter, look, exit_, area, Part("exits", exit_.id) in chosen, exit_.id in closed)
     if not screen.exits:
         painter.setPen(c.colour("dim"))
         painter.setFont(look.font())
         painter.drawText(room, Qt.AlignmentFlag.AlignCenter, "Nothing can be chosen here yet.")
 
 
-def _paint_choice(painter: QPainter, look: Look, exit_: Exit, rect: QRectF, chosen: bool, closed: bool) -> None:
+def _paint_words(painter: QPainter, look: Look, room: QRectF, screen: Level, messages: Sequence[str]) -> None:
+    """The name of the screen, and below it what is said as it comes up."""
+    painter.setPen(look.colours.colour("ink"))
+    painter.setFont(look.font(1, bold=True))
+    line = QFontMetricsF(painter.font()).height()
+    title = QRectF(room.left() + 8, room.top() + room.height() * 0.03, room.width() - 16, line)
+    painter.drawText(title, Qt.AlignmentFlag.AlignCenter, _elided(painter, screen.title, title.width()))
+    font = look.font(-1)
+    font.setItalic(True)
+    painter.setFont(font)
+    painter.setPen(look.colours.colour("dim"))
+    for number, message in enumerate(messages):
+        below = title.translated(0, line + number * QFontMetricsF(font).height())
+        if below.bottom() < room.top() + room.height() * 0.3:
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, _elided(painter, message, below.width()))
+
+
+def _paint_choice(painter: QPainter, look: Look, exit_: Exit, rect: QRectF, chosen: bool, closed: bool = False) -> None:
     """A choice as a button; what happens by itself as words between dashes."""
     c = look.colours
     by_itself = exit_.trigger.kind in ("auto", "timer")
@@ -84,6 +90,8 @@ def _paint_choice(painter: QPainter, look: Look, exit_: Exit, rect: QRectF, chos
     name = exit_.name or exit_.id
     seconds = f"{exit_.trigger.seconds:g} s" if exit_.trigger.kind == "timer" else "by itself"
     painter.setFont(look.font(-1))
+    if rect.height() < QFontMetricsF(painter.font()).height() * 0.7:
+        return  # too small to read
     painter.setPen(c.colour("dim" if by_itself or closed else "ink"))
     text = f"{name} ({seconds})" if by_itself else name
     painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, _elided(painter, text, rect.width() - 12))

@@ -15,6 +15,7 @@ from mossy_bridge.model.flow import Deed, Exit, Flow, Rect, Spawn, Zone
 from mossy_bridge.plan import laying
 from mossy_bridge.plan.doors import standing_place
 from mossy_bridge.plan.laying import Edge, Part
+from mossy_bridge.plan.screens import with_screen_laid_out
 
 WORDS = {
     "exits": "exit", "spawns": "spawn point", "deeds": "deed", "solids": "solid", "zones": "zone", "tiles": "tile",
@@ -39,32 +40,36 @@ class PlanRequests:
         """Makes one named step."""
         return self._door.edit(step, change)
 
+    def _lay(self, step: str, level_id: str, change: Callable[[Flow], Flow]) -> None:
+        """Changes how a level is laid out; a screen that was laid out by itself keeps the places of all else."""
+        self._door.edit(step, lambda flow: change(with_screen_laid_out(flow, level_id)))
+
     def move(self, level_id: str, parts: Sequence[Part], across: float, along: float) -> None:
         """Moves things."""
         step = f"move {self.told(level_id, parts)}"
-        self._door.edit(step, lambda flow: laying.moved(flow, level_id, parts, across, along))
+        self._lay(step, level_id, lambda flow: laying.moved(flow, level_id, parts, across, along))
 
     def stretch(self, level_id: str, part: Part, rect: Rect) -> None:
         """Gives an area or a solid another rectangle."""
         step = f"change the area of {self.told(level_id, [part])}"
-        self._door.edit(step, lambda flow: laying.stretched(flow, level_id, part, rect))
+        self._lay(step, level_id, lambda flow: laying.stretched(flow, level_id, part, rect))
 
     def align(self, edge: Edge) -> None:
         """Lines up the selected things."""
         level_id, parts = self._selection.level_id, self._selection.parts
         words = {"centre": "across", "middle": "along"}.get(edge, f"at the {edge}")
-        self._door.edit(f"line up {len(parts)} things {words}",
-                            lambda flow: laying.aligned(flow, level_id, parts, edge))  # fmt: skip
+        self._lay(f"line up {len(parts)} things {words}", level_id,
+                  lambda flow: laying.aligned(flow, level_id, parts, edge))  # fmt: skip
 
     def set(self, level_id: str, part: Part, what: str, **values: Any) -> None:
         """Sets fields of a thing."""
         step = f"change {what} of {self.told(level_id, [part])}"
         change = lambda thing: replace(thing, **values)  # noqa: E731
-        self._door.edit(step, lambda flow: edits.change_thing(flow, level_id, part.group, part.name, change))
+        self._lay(step, level_id, lambda flow: edits.change_thing(flow, level_id, part.group, part.name, change))
 
     def set_plan(self, level_id: str, what: str, **values: Any) -> None:
         """Sets the size or the picture of a plan."""
-        self._door.edit(f"change {what} of the plan", lambda flow: laying.with_plan(flow, level_id, **values))
+        self._lay(f"change {what} of the plan", level_id, lambda flow: laying.with_plan(flow, level_id, **values))
 
     # -- adding ----------------------------------------------------------------------------------------
 

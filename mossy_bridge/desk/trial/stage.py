@@ -18,12 +18,13 @@ from mossy_bridge.desk.plan.painting import (
     paint_spawn,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
-from mossy_bridge.desk.plan.screen import is_drawn, paint_screen, places_of_choices
+from mossy_bridge.desk.plan.screen import paint_screen
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.plan.doors import has_area
+from mossy_bridge.plan.screens import laid_out
 from mossy_bridge.play.state import State
 from mossy_bridge.play.trial import MoveChoice
 
@@ -58,7 +59,7 @@ class Stage(QWidget):
         """Shows another moment."""
         level = flow.level(state.place) if state else None
         self._flow, self._state, self._folder = flow, state, folder
-        self._level = level or Level(id="none")
+        self._level = laid_out(level, flow.units.y == "down") if level else Level(id="none")
         self._choices = choices
         self.setAccessibleDescription(self._level.title if level else "An ending")
         self.update()
@@ -74,8 +75,8 @@ class Stage(QWidget):
             self._badges, self._areas = [], []
             if self._state and self._level.tiles:
                 self._paint_board(painter, BoardFrame(self._level, room.adjusted(10, 14, -10, -22)))
-            elif self._state and is_drawn(self._level):
-                self._paint_screen(painter, room.adjusted(6, 6, -6, -6))
+            elif self._state and self._level.kind == "screen":
+                self._paint_screen(painter, PlanFrame(self._level, room.adjusted(6, 6, -6, -6), self._y_down))
             elif self._state is None or not has_plan(self._level):
                 painter.setPen(c.colour("dim"))
                 words = f"{self._level.title} has no plan." if self._state else "The end."
@@ -106,14 +107,16 @@ class Stage(QWidget):
             paint_body(painter, c, frame, here, self._flow)
             paint_spawn(painter, c, frame.point(here.x, here.y), 9)
 
-    def _paint_screen(self, painter: QPainter, room: QRectF) -> None:
+    def _paint_screen(self, painter: QPainter, frame: PlanFrame) -> None:
         """A screen as the player meets it, with the numbers of what can be chosen."""
         numbers = {choice.move.thing: at for at, choice in enumerate(self._choices, 1)}
         closed = {exit_.id for exit_ in self._level.exits} - numbers.keys()
         origin = self._state.origin if self._state else None
         behind = self._flow.level(origin.level) if origin else None
-        paint_screen(painter, self._look, room, self._flow, self._level, behind, closed=closed)
-        for exit_, rect in places_of_choices(self._level, room):
+        picture = PICTURES.of(self._folder, self._level.plan.picture) if self._level.plan else None
+        paint_screen(painter, self._look, frame, self._flow, self._level, behind, closed=closed, picture=picture)
+        for exit_ in self._level.exits:
+            rect = frame.area(exit_.area)
             self._areas.append((rect, numbers.get(exit_.id, 0)))
             self._badge(painter, QPointF(rect.left() - BADGE - 4, rect.center().y()), numbers.get(exit_.id))
 

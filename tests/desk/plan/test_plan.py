@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from mossy_bridge.desk.plan.numbers import NumberField
 from mossy_bridge.desk.plan.painting import unplaced
 from mossy_bridge.desk.plan.pictures import PICTURES
+from mossy_bridge.desk.plan.screen import messages_on
 from mossy_bridge.plan.laying import Part
 from tests.support.qt import DeskCase
 
@@ -31,6 +32,56 @@ class PlanCase(DeskCase):
 
     def at(self, x, y):
         return self.canvas.frame().point(x, y).toPoint()
+
+
+class Screens(DeskCase):
+    """The choices of a screen, laid out by themselves until one of them is moved."""
+
+    def setUp(self):
+        super().setUp()
+        self.open_demo()
+        self.settle()
+        self.window.selection.select("retry")
+
+    @property
+    def screen(self):
+        return self.window.document.flow.level("retry")
+
+    def areas(self, canvas):
+        return {exit_.id: exit_.area for exit_ in canvas.level.exits}
+
+    def test_a_choice_is_moved_on_the_bench_and_the_others_keep_their_places(self):
+        canvas = self.window.bench.level.plan
+        before = self.areas(canvas)
+        x, y, _, height = before["again"]
+        at = canvas.frame().point(x + 2, y + height / 2).toPoint()
+        self.drag(canvas, at, canvas.frame().point(x + 2 - 5, y + height / 2 - 2).toPoint())
+        areas = {exit_.id: exit_.area for exit_ in self.screen.exits}
+        self.assertEqual(areas["give_up"], before["give_up"])
+        self.assertAlmostEqual(areas["again"][0], x - 5, delta=1)
+        self.assertEqual(self.window.document.undo_name, "move Try again")
+        self.settle()
+        self.assertEqual(self.window.result.findings, [])
+        self.window.document.undo()
+        self.assertIsNone(self.screen.plan)
+
+    def test_a_click_chooses_and_arrow_keys_move(self):
+        canvas = self.window.bench.level.plan
+        x, y, width, height = self.areas(canvas)["give_up"]
+        self.click(canvas, canvas.frame().point(x + width / 2, y + height / 2).toPoint())
+        self.assertEqual(self.window.selection.exit_id, "give_up")
+        self.window.open_plan("retry")
+        self.window.selection.select_parts("retry", [Part("exits", "give_up")])
+        self.key(self.window.plan.canvas, Qt.Key.Key_Down)
+        self.assertGreater(self.screen.exit("give_up").area[1], y)
+        self.assertEqual(self.screen.exit("give_up").area[0], x)
+
+    def test_what_is_said_on_the_way_stands_on_the_screen(self):
+        self.assertEqual(messages_on(self.window.document.flow, self.window.document.flow.level("title")), [])
+        told = messages_on(self.window.document.flow, self.window.document.flow.level("level_done"))
+        steps = [step for one in self.window.document.flow.transitions for step in one.steps if step.text]
+        self.assertTrue(told)
+        self.assertLessEqual(set(told), {step.text for step in steps})
 
 
 class ByHand(PlanCase):
