@@ -85,7 +85,7 @@ class Calls(unittest.TestCase):
         clean = self.call("survey", DEMO)
         self.assertEqual(clean.exit_code, 0)
         self.assertTrue(
-            clean.stdout.startswith("All 22 levels reached, both endings reachable, nobody gets stuck — proven")
+            clean.stdout.startswith("All 25 levels reached, both endings reachable, nobody gets stuck — proven")
         )
         self.assertEqual(self.call("survey", UNFINISHED).exit_code, 1)
         only = self.call("survey", UNFINISHED, "--only", "duplicate-code")

@@ -128,7 +128,7 @@ class Starter(unittest.TestCase):
             [ROOT / "mossy", "survey", "mine.mossy"], cwd=folder.name, capture_output=True, check=False
         )
         self.assertEqual(result.returncode, 0, result.stderr)
-        self.assertIn(b"All 22 levels", result.stdout)
+        self.assertIn(b"All 25 levels", result.stdout)
 
 
 if __name__ == "__main__":

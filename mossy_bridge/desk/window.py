@@ -37,7 +37,7 @@ from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.desk.shell.about import ABOUT
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
-from mossy_bridge.desk.shell.arrangement import Body, Middle, WalkButton
+from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, WindowBody
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.do_box import DoBox
 from mossy_bridge.desk.shell.faults import Fault, Faults
@@ -143,7 +143,7 @@ class Window(QMainWindow):
         self.walk_button = WalkButton()
         self.faces.add_button(self.walk_button)
         self.middle = Middle(self.faces, self.bench, self.walking.page, self.plan)
-        self.body = Body((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column,
+        self.body = WindowBody((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column,
                          self.handbook)  # fmt: skip
         self.setCentralWidget(self.body)
 

@@ -7,7 +7,6 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from mossy_bridge.appraisal.appraise import appraise, default_budget
-from mossy_bridge.desk.plan.screen import places_of_choices
 from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.model.edits import levels as edits
@@ -76,7 +75,7 @@ class Planning(PlanningCase):
         self.window.requests.crossings.lead_to_new_level()
         self.say_yes()
         self.settle()
-        self.assertEqual(len(self.flow.levels), 26)
+        self.assertEqual(len(self.flow.levels), 29)
         found = [(f.check, f.message) for f in self.window.result.findings
                  if f.check in ("numbers-disagree", "duplicate-name", "duplicate-code", "naming-style")]  # fmt: skip
         self.assertEqual(found, [])
@@ -208,16 +207,6 @@ class Planning(PlanningCase):
         self.assertEqual(self.window.selection.level_id, "try_again")
         self.window.document.undo()
         self.assertEqual([level.id for level in self.flow.levels], ["a", "b"])
-
-    def test_a_screens_choices_are_drawn_on_the_bench_to_be_chosen(self):
-        self.open_demo()
-        self.window.selection.select("retry")
-        canvas = self.window.bench.level.plan
-        canvas.grab()
-        choices = places_of_choices(self.flow.level("retry"), canvas._room())
-        self.assertEqual([exit_.id for exit_, _ in choices], ["again", "give_up"])
-        self.click(canvas, choices[1][1].center().toPoint())
-        self.assertEqual(self.window.selection.exit_id, "give_up")
 
     def test_a_run_without_a_region_is_renumbered(self):
         self.take(flow(*[play_level(name, way("on", "won"), code=f"x{name}") for name in "abc"]))

@@ -354,9 +354,9 @@ class Manners(DeskCase):
 
     def test_folding_the_survey(self):
         self.key(self.window, Qt.Key.Key_F9)
-        self.assertFalse(self.window.survey_column.is_folded)
-        self.key(self.window, Qt.Key.Key_F9)
         self.assertTrue(self.window.survey_column.is_folded)
+        self.key(self.window, Qt.Key.Key_F9)
+        self.assertFalse(self.window.survey_column.is_folded)
 
     def test_only_the_latest_flow_is_surveyed(self):
         self.open_demo()

@@ -94,6 +94,7 @@ class DeskCase(unittest.TestCase):
         settings = QSettings(str(self.folder / "settings.ini"), QSettings.Format.IniFormat)
         self.look = Look(self.app)
         self.window = Window(self.look, settings, self.person)
+        self.window.survey_column.folds_by_itself = False  # so that nothing moves between two steps of a test
         self.window.resize(1280, 800)
         self.window.show()
         self.settle()

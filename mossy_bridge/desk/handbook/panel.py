@@ -84,7 +84,7 @@ class HandbookPanel(QWidget):
     def _button(self, words: str, tip: str, run: Callable[[], object]) -> QPushButton:
         button = QPushButton(words)
         button.setProperty("link", True)
-        button.setToolTip(tip)
+        button.setToolTip(plain(tip))
         button.clicked.connect(lambda: run())
         return button
 

@@ -55,7 +55,7 @@ class Middle(QStackedWidget):
         self._faces.setVisible(not on)
 
 
-class Body(QWidget):
+class WindowBody(QWidget):
     """Bands one below the other, and below them the middle beside the survey column. It keeps where the window stands
     and how its bands share the room."""
 

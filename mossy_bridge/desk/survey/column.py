@@ -4,9 +4,10 @@ to say it folds itself to a margin."""
 from collections import Counter
 from functools import partial
 
-from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QPaintEvent
 from PyQt6.QtWidgets import (
+    QApplication,
     QComboBox,
     QHBoxLayout,
     QPushButton,
@@ -31,11 +32,13 @@ from mossy_bridge.desk.survey.promises_panel import PromisesPanel
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.marks import SEVERITY_MARK, paint_mark
-from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 
 WIDTH, LEAST, MARGIN = 300, 220, 34
+FOLDS_AFTER, OPENS_AFTER = 4_000, 800
+"""Milliseconds for which there must be nothing to say, or something, before it folds itself, or opens."""
 MOST_CARD = 250
 """The card of what is pointed at is no higher than this; longer ones scroll."""
 SEVERITIES: tuple[tuple[Severity, str], ...] = (
@@ -69,7 +72,7 @@ class SeverityButton(QPushButton):
         """Shows another count."""
         self.setText(f"   {count:,}")
         self.setAccessibleName(f"List {self._words}: {count:,}")
-        self.setToolTip(f"List {self._words}, or leave it out")
+        self.setToolTip(plain(f"List {self._words}, or leave it out"))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
@@ -95,7 +98,7 @@ class MarginButton(QPushButton):
         """Says in short how things stand."""
         self._told = words
         self.setAccessibleName(f"Unfold the survey column. {words}")
-        self.setToolTip(f"{words}\nUnfold the survey column (F9)")
+        self.setToolTip(plain(f"{words}\nUnfold the survey column (F9)"))
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -138,6 +141,10 @@ class SurveyColumn(QStackedWidget):
         self._turned: set[tuple[Heading, str]] = set()
         """Groups that somebody has opened, or closed."""
         self._had_to_say: bool | None = None
+        self.folds_by_itself = True
+        self._folding = QTimer(self)
+        self._folding.setSingleShot(True)
+        self._folding.timeout.connect(self._fold_now)
         self.card: FindingCard | GroupCard | None = None
         """What is said of the line that is pointed at."""
         self._make_widgets()
@@ -180,7 +187,7 @@ class SurveyColumn(QStackedWidget):
         button = QPushButton(words)
         button.setCheckable(True)
         button.setProperty("tool", True)
-        button.setToolTip(tip)
+        button.setToolTip(plain(tip))
         button.setAccessibleName(tip)
         button.toggled.connect(self._fill)
         return button
@@ -241,14 +248,24 @@ class SurveyColumn(QStackedWidget):
         self.folded.emit()
 
     def _fold_if_quiet(self) -> None:
-        """Folds once there is nothing more to say, and opens once there is something: between, it stays as it was
-        left."""
-        if self._result is None:
+        """Folds once there is nothing more to say, and opens once there is something; in between it stays as it was
+        left. At once for a flow just opened, else after a while: what is at hand must not move with every edit."""
+        if self._result is None or not self.folds_by_itself:
             return
         says = any(not one.waived for one in self._listed_findings)
-        if says != self._had_to_say:
-            self._had_to_say = says
-            self.fold(not says)
+        if says == self._had_to_say:
+            self._folding.stop()
+        elif self._had_to_say is None:
+            self._fold_now()
+        else:
+            self._folding.start(OPENS_AFTER if says else FOLDS_AFTER)
+
+    def _fold_now(self) -> None:
+        if QApplication.mouseButtons() != Qt.MouseButton.NoButton:
+            self._folding.start(OPENS_AFTER)  # not under a drag
+            return
+        self._had_to_say = any(not one.waived for one in self._listed_findings)
+        self.fold(not self._had_to_say)
 
     # -- showing ---------------------------------------------------------------------------------------
 

@@ -103,7 +103,7 @@ class Planted(DeskCase):
         self.assertIn("The survey failed", self.window.verdict.sentence)
         self.window.requests.levels.set("slipway", name="y")
         self.settle()
-        self.assertIn("All 22 levels", self.window.verdict.sentence)
+        self.assertIn("All 25 levels", self.window.verdict.sentence)
 
     def test_unsaved_work_is_written_at_once(self):
         self.window.requests.levels.set("slipway", name="precious")

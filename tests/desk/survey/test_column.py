@@ -172,19 +172,25 @@ class Column(DeskCase):
         self.assertFalse(self.column.stop.isVisibleTo(self.window))
 
     def test_it_folds_while_there_is_nothing_to_say(self):
+        self.column.folds_by_itself = True
         self.open_demo()
         self.settle()
         self.assertTrue(self.column.is_folded)
         self.window.requests.door.edit(
             "cut", lambda f: edits.set_exit(f, "bell_sands", "east_gate", to=None), shown=True)  # fmt: skip
         self.settle()
-        self.assertFalse(self.column.is_folded)
+        self.wait_until(lambda: not self.column.is_folded, "the column to open")
         self.column.fold(True)  # by hand, it stays so while there is still something
         self.window.requests.levels.set("slipway", name="Slip")
         self.settle()
         self.assertTrue(self.column.is_folded)
         self.click(self.column.margin, QPoint(10, 60))
         self.assertFalse(self.column.is_folded)
+        self.window.document.undo()
+        self.window.document.undo()
+        self.settle()
+        self.assertFalse(self.column.is_folded)  # not at once, in the middle of the work
+        self.wait_until(lambda: self.column.is_folded, "the column to fold")
 
     def test_five_thousand_findings_scroll_smoothly(self):
         found = [finding("can-be-missed", f"s{n}.on", severity="hint", message=f"Screen {n} can be missed for good, "

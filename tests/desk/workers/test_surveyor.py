@@ -39,7 +39,7 @@ class Telling(DeskCase):
 
     def test_while_it_takes_long_the_old_verdict_is_not_shown_as_new(self):
         before, gate, real = self.line.sentence, threading.Event(), appraise.survey_flow
-        self.assertIn("All 22 levels reached", before)
+        self.assertIn("All 25 levels reached", before)
         with mock.patch.object(appraise, "survey_flow", lambda *a, **k: gate.wait(20) and real(*a, **k)):
             self.lock()
             self.wait_until(lambda: self.line.sentence != before, "the line to change")
@@ -103,7 +103,7 @@ class Telling(DeskCase):
             gate.set()
             self.settle()
         self.assertEqual(begun[1], begun[0])  # of the first survey's checks there was no second
-        self.assertIn("All 22 levels reached", self.line.sentence)
+        self.assertIn("All 25 levels reached", self.line.sentence)
 
 
 if __name__ == "__main__":
