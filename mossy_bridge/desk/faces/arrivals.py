@@ -27,6 +27,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.background_task import BackgroundTask
+from mossy_bridge.exchange.level_files import natural
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.arrivals import Arrival, arrivals
@@ -75,6 +76,8 @@ class ArrivalTable(QAbstractTableModel):
         self._levels: dict[str, Level] = {}
         self._survey: Survey | None = None
         self._had: dict[str, str] = {}
+        self._sorted = PLAN, Qt.SortOrder.AscendingOrder
+        """The column sorted by, and how; by that of the plans the rows stand in the order of the levels."""
 
     def show_rows(self, flow: Flow, rows: list[Row]) -> None:
         """Takes the ways into the levels of another flow."""
@@ -92,7 +95,32 @@ class ArrivalTable(QAbstractTableModel):
         """Shows the ways in that are wanted."""
         self.beginResetModel()
         self.rows = [row for row in self._all if wanted(row)]
+        self._put_in_order()
         self.endResetModel()
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        """Sorts by a column; by that of the plans, or none, as the levels stand in their order."""
+        self._sorted = max(column, PLAN), order
+        self.layoutAboutToBeChanged.emit()
+        self._put_in_order()
+        self.layoutChanged.emit()
+
+    def _put_in_order(self) -> None:
+        column, order = self._sorted
+        at = {id(row): number for number, row in enumerate(self._all)}
+        self.rows.sort(key=lambda row: (*self._sort_key(row, column), at[id(row)]))
+        if order == Qt.SortOrder.DescendingOrder:
+            self.rows.reverse()
+
+    def _sort_key(self, row: Row, column: int) -> tuple[Any, ...]:
+        """Ways back by how far they are, those without one last; what stands out first where there is most of it; all
+        else by what is told."""
+        if column == BACK:
+            distance = row.arrival.distance
+            return (not row.arrival.back, distance if distance is not None else float("inf"))
+        if column == NOTES:
+            return (-len(row.notes), self.told(row, column))
+        return (natural(self.told(row, column)),) if column != PLAN else ()
 
     def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
         return len(self.rows)
@@ -284,9 +312,12 @@ class ArrivalsFace(QWidget):
         self.view.setAccessibleName("Ways in")
         self.view.setSelectionMode(QTableView.SelectionMode.NoSelection)
         self.view.setTabKeyNavigation(False)
+        self.view.setSortingEnabled(True)
         given(self.view.verticalHeader()).hide()
         given(self.view.verticalHeader()).setDefaultSectionSize(ROW_H)
         header = given(self.view.horizontalHeader())
+        header.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
+        header.setSortIndicatorClearable(True)
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(PLAN, QHeaderView.ResizeMode.Fixed)
         header.resizeSection(PLAN, PLAN_W)

@@ -2,11 +2,11 @@
 
 import unittest
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from mossy_bridge.desk.faces.arrivals import ARRIVES, FROM, NOTES
+from mossy_bridge.desk.faces.arrivals import ARRIVES, BACK, FROM, NOTES
 from tests.support.qt import DeskCase
 
 
@@ -54,6 +54,22 @@ class Arrivals(DeskCase):
         self.assertNotIn(("gull_stair", "bell_sands"), self.ways)
         self.window.document.undo()
         self.assertIn(("gull_stair", "bell_sands"), self.ways)
+
+    def test_a_click_on_a_heading_sorts_and_a_third_one_gives_the_order_back(self):
+        header, before = self.view.horizontalHeader(), self.ways
+        at = QPoint(header.sectionViewportPosition(BACK) + 12, header.height() // 2)
+        far = []
+        for _ in range(3):
+            QTest.mouseClick(header.viewport(), Qt.MouseButton.LeftButton, pos=at)
+            found = [row.arrival.distance for row in self.table.rows if row.arrival.distance is not None]
+            far.append(found)
+        self.assertEqual(far[0], sorted(far[0]))
+        self.assertEqual(far[1], sorted(far[1], reverse=True))
+        self.assertEqual(self.ways, before)
+        self.table.sort(NOTES)
+        self.assertTrue(self.table.rows[0].notes)
+        self.face.search.setText("bell")
+        self.assertTrue(self.table.rows[0].notes)  # it stays sorted when narrowed
 
     def test_a_landing_of_its_own_is_made_beside_the_way_back(self):
         row = self.row("slipway", "bell_sands")
