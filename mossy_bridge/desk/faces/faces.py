@@ -3,11 +3,21 @@
 from collections.abc import Callable
 from typing import cast
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faces.face import Face
+from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.model.flow import Flow
@@ -66,18 +76,21 @@ class Faces(QWidget):
         self._headings: dict[str, Heading] = {}
         self._heading_of: list[Heading | None] = []
         """For each face the heading of its group, if it is in one."""
-        self._on_bar: list[str] = []
+        self._on_bar: dict[str, QPushButton] = {}
         self._flow, self._result = Flow(), cast(Appraisal | None, None)
         self._group = QButtonGroup(self)
         self._stack = QStackedWidget()
-        self._bar = QHBoxLayout()
-        self._bar.setContentsMargins(10, 2, 10, 0)
-        self._bar.setSpacing(2)
-        self._bar.addStretch(1)
+        headings = QWidget()
+        headings.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self._bar = FlowingLayout(headings, gap=2, line_gap=0)
+        self._bar.setContentsMargins(0, 0, 0, 0)
+        self._ends = QHBoxLayout()
+        self._ends.setContentsMargins(10, 2, 10, 0)
+        self._ends.addWidget(headings, 1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
-        layout.addLayout(self._bar)
+        layout.addLayout(self._ends)
         layout.addWidget(self._stack, 1)
 
     def add(self, face: Face, group: str = "") -> None:
@@ -111,13 +124,14 @@ class Faces(QWidget):
 
     def _put_on_bar(self, title: str, button: QPushButton) -> None:
         """Puts a button where it stands in the order of the bar."""
-        before = [one for one in self._on_bar if ORDER.index(one) < ORDER.index(title)]
-        self._bar.insertWidget(len(before), button)
-        self._on_bar.append(title)
+        self._on_bar[title] = button
+        for name in filter(self._on_bar.get, ORDER):
+            self._bar.removeWidget(self._on_bar[name])
+            self._bar.addWidget(self._on_bar[name])
 
     def add_button(self, button: QPushButton) -> None:
         """Adds a button at the end of the bar."""
-        self._bar.addWidget(button)
+        self._ends.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
 
     @property
     def index(self) -> int:

@@ -29,6 +29,7 @@ from mossy_bridge.desk.survey.finding_card import FindingCard, GroupCard
 from mossy_bridge.desk.survey.finding_list import FindingList, next_finding
 from mossy_bridge.desk.survey.finding_rows import FindingFilter, FindingRow, Heading, rows_of
 from mossy_bridge.desk.survey.promises_panel import PromisesPanel
+from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.marks import SEVERITY_MARK, paint_mark
@@ -168,8 +169,6 @@ class SurveyColumn(QStackedWidget):
         self.chapter = QComboBox()
         self.chapter.setAccessibleName("The chapter listed")
         self.chapter.addItems([words for words, _ in CHAPTERS])
-        self.chapter.setMinimumWidth(60)
-        self.chapter.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.chapter.currentIndexChanged.connect(self._fill)
         self.here = self._toggle("Here", "List only what is about the levels selected")
         self.new = self._toggle("New", "List only what is new since the flow was saved or opened")
@@ -197,25 +196,24 @@ class SurveyColumn(QStackedWidget):
         head.setContentsMargins(14, 10, 14, 2)
         head.addWidget(self._title)
         head.addSpacing(10)
-        head.addStretch(1)
-        head.addWidget(self._figures)
+        self._figures.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self._figures.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        head.addWidget(self._figures, 1)
         head.addWidget(self.stop)
         self._filters = QWidget()
-        filters = QVBoxLayout(self._filters)
-        filters.setContentsMargins(12, 2, 10, 4)
-        filters.setSpacing(4)
-        for widgets in (self.severities, (self.chapter, self.here, self.new)):
-            line = QHBoxLayout()
-            line.setSpacing(4)
-            for widget in widgets:
-                line.addWidget(widget, 1 if widget is not self.here and widget is not self.new else 0)
-            filters.addLayout(line)
+        filters = FlowingLayout(self._filters, gap=4, line_gap=4)
+        filters.setContentsMargins(0, 0, 0, 0)
+        for widget in (*self.severities, self.here, self.new, self.chapter):
+            filters.addWidget(widget)
         open_ = QWidget()
         layout = QVBoxLayout(open_)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addLayout(head)
-        layout.addWidget(self._filters)
+        around = QHBoxLayout()
+        around.setContentsMargins(14, 4, 6, 4)
+        around.addWidget(self._filters)
+        layout.addLayout(around)
         said = QVBoxLayout()
         said.setContentsMargins(14, 4, 10, 4)
         said.addWidget(self._told)
