@@ -95,6 +95,17 @@ def _boards(window: "Window") -> None:
     window.boards.slider.setValue(6)
 
 
+def _handbook(window: "Window") -> None:
+    finding = next(one for one in window.result.findings if one.check == "spawn-in-exit") if window.result else None
+    if finding:
+        window.survey_column.choose(finding).meant.emit()
+
+
+def _survey(window: "Window") -> None:
+    window.survey_column.step(1)
+    window.survey_column.step(1)
+
+
 def _arrivals(window: "Window") -> None:
     window.faces.turn_to(window.arrivals)
     _wait_until(lambda: not window.arrivals.busy)
@@ -124,11 +135,13 @@ VIEWS = (
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
     View("tour", selected=("bell_sands", ""), then=_tour),
     View("pace", selected=("bell_sands", ""), then=_pace),
-    View("boards", selected=("tide_chart", ""), then=_boards),
+    View("boards", selected=("town_page", ""), then=_boards),
     View("arrivals", selected=("bell_sands", ""), then=_arrivals),
     View("trial", selected=("title", ""), then=_trial),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn_to(window.game)),
-    View("survey", "tidewick_unfinished", ("drip_cave", "")),
+    View("survey", "tidewick_unfinished", ("drip_cave", ""), then=_survey),
+    View("handbook", "tidewick_unfinished", ("pan_row", ""), then=_handbook),
+    View("screen", selected=("retry", "")),
     View("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
 )
 

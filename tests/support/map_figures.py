@@ -72,7 +72,9 @@ def over_foreign_cards(scene):
         (name, other)
         for name, bridge in scene.bridges.items()
         for other, card in scene.cards.items()
-        if other not in (name[0], name[2]) and _touches(bridge.line.points, card.placed.rect, HALF)
+        if other not in (name[0], name[2])
+        and bridge.bounds.intersects(card.placed.rect)
+        and _touches(bridge.line.points, card.placed.rect, HALF)
     ]
 
 
@@ -92,7 +94,9 @@ def under_labels(scene):
         (name, other)
         for name, label in labels
         for other, bridge in scene.bridges.items()
-        if not bridge.hidden_away and _touches_box(bridge.line.points, label, HALF)
+        if not bridge.hidden_away
+        and _overlap(label, _edges(bridge.bounds))
+        and _touches_box(bridge.line.points, label, HALF)
     ]
 
 

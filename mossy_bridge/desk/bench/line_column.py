@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.widgets.elided_checkbox import Tick
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.widgets.link import WrappedLink
 from mossy_bridge.desk.widgets.plain_text import Label
 
 MOST_LINES = 200
@@ -93,7 +93,7 @@ def _widget(line: Line) -> QWidget:
         box.clicked.connect(_plainly(line.action))
         return box
     if line.action is not None:
-        link = Link(line.text)
+        link = WrappedLink(line.text)
         link.clicked.connect(_plainly(line.action))
         return link
     label = Label(line.text)

@@ -26,6 +26,7 @@ class VersionsDialog(QDialog):
         self._versions, self._present = versions, present
         self._read: dict[int, Flow | None] = {}
         self.list = QListWidget()
+        self.list.setWordWrap(True)
         self.list.setAccessibleName("Versions, the latest first")
         self.list.setSpacing(2)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

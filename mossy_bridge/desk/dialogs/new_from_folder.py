@@ -18,6 +18,7 @@ class FolderDialog(QDialog):
         self._files = files_below(folder)
         self.title, self.pattern = QLineEdit(folder.name.replace("_", " ").title()), QLineEdit()
         self.preview, self._count = QListWidget(), Label()
+        self.preview.setWordWrap(True)
         buttons = QDialogButtonBox.StandardButton
         self._box = QDialogButtonBox(buttons.Ok | buttons.Cancel)
         given(self._box.button(buttons.Ok)).setText("Make the flow")
