@@ -108,6 +108,7 @@ class WindowBody(QWidget):
     def take_up(self, window: QWidget, settings: QSettings) -> None:
         """Stands as it was kept, or as it is best at first; never larger than the screen."""
         room = given(window.screen()).availableSize()
+        window.setMinimumSize(window.minimumSize().boundedTo(room))
         geometry, halves = settings.value(GEOMETRY), settings.value(HALVES)
         if not (isinstance(geometry, QByteArray) and window.restoreGeometry(geometry)):
             window.resize(QSize(1280, 800).boundedTo(room))
