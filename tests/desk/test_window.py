@@ -140,15 +140,15 @@ class Selecting(DeskCase):
         self.assertIs(self.window.bench.currentWidget(), self.window.bench.crossing)
 
     def test_every_level_and_crossing_of_both_demos_can_be_shown_light_and_dark(self):
-        for name in ("tidewick", "tidewick_unfinished"):
+        for name, wish in (("tidewick", "dark"), ("tidewick_unfinished", "light")):
             self.open_demo(name)
-            for wish in ("dark", "light"):
-                self.look.wear(wish)
-                for level in self.window.document.flow.levels:
-                    self.window.selection.select(level.id)
-                    for exit_ in level.exits:
-                        self.window.selection.select(level.id, exit_.id)
-                        self.window.bench.grab()
+            self.look.wear(wish)
+            for level in self.window.document.flow.levels:
+                self.window.selection.select(level.id)
+                self.window.bench.grab()
+                for exit_ in level.exits:
+                    self.window.selection.select(level.id, exit_.id)
+                    self.window.bench.grab()
             self.window.grab()
 
 

@@ -34,7 +34,7 @@ from tests.support.random_flows import MAKERS
 RUBBISH = ["", " ", "nan", "1e999", "-1", "9" * 5000, "1e-320", "0,5", "low-tide", "ebb, or", "1st", "höhe", "half \ud800", "\x1b[2J",
            "<img src='/dev/zero'>", "a\nb", "n" * 2000, "has f0", "at least 2 n0", "gain f0, lose f1", "has clapper and", "((((", "²", "☂"]  # fmt: skip
 KEYS = [Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Return, Qt.Key.Key_Space, Qt.Key.Key_Tab,
-        Qt.Key.Key_Escape, Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_F2, Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F9,
+        Qt.Key.Key_Escape, Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_F2, Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F8, Qt.Key.Key_F9, Qt.Key.Key_F1,
         Qt.Key.Key_Home, Qt.Key.Key_End, Qt.Key.Key_1, Qt.Key.Key_3, Qt.Key.Key_5, Qt.Key.Key_A]  # fmt: skip
 MODIFIERS = [Qt.KeyboardModifier.NoModifier] * 5 + [Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier,
              Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier]  # fmt: skip
