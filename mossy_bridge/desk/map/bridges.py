@@ -7,9 +7,10 @@ from itertools import pairwise
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
+from mossy_bridge.desk.map.courses import Footprint
 from mossy_bridge.desk.map.crossings import Crossing
 from mossy_bridge.desk.map.polyline import Polyline, rounded
-from mossy_bridge.desk.map.routing import Footprint, Route
+from mossy_bridge.desk.map.routing import Route
 from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.theme import Look
 

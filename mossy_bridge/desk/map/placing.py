@@ -6,7 +6,7 @@ from itertools import groupby
 
 from PyQt6.QtCore import QPointF, QRectF
 
-from mossy_bridge.desk.map.routing import Footprint
+from mossy_bridge.desk.map.courses import Footprint
 from mossy_bridge.desk.plan.painting import PlanFrame, has_plan
 from mossy_bridge.model.flow import Exit, Flow, Level, Tint
 from mossy_bridge.plan.doors import has_area

@@ -6,63 +6,25 @@ what they touch, and the outcome is that of beginning afresh.
 """
 
 from collections import defaultdict
-from collections.abc import Hashable, Iterator, Sequence
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
+from mossy_bridge.desk.map.courses import CLEAR, Connection, Course, End, Footprint, course_of, grid_of
 from mossy_bridge.desk.map.label_places import Labelled, label_places
 from mossy_bridge.desk.map.lanes import Long, Run, lanes, rim_heights, spread
 
 Name = Hashable
 Point = tuple[float, float]
 
-GUTTER = 62.0
-"""How wide the gutters before the first column and after the last are taken to be."""
-CLEAR = 7.0
-"""How far bridges keep from cards."""
 TITLE, FOOT = 30.0, 8.0
 """The part of a card's side, above and below, where no bridge leaves."""
-HEADING = 32.0
-"""The room above all cards that headings have."""
 WRITTEN = 22.0
 """Below the last card of a column is so much room to write in; the rim is below that."""
 AT_EDGE = 16.0
 """What lies no further from the side of a card lies at it."""
 FARTHEST = 1e9
 """Beyond everything."""
-RIM = 12
-"""Ways across so many columns run along the rim."""
-
-
-class Footprint(NamedTuple):
-    """A card, with all that belongs to it."""
-
-    left: float
-    top: float
-    right: float
-    bottom: float
-
-
-class End(NamedTuple):
-    """Where a way begins or ends: a point on a card. With ``at_edge`` nothing is to be drawn over the card, so that it
-    begins at the card's side unless the point lies there."""
-
-    card: str
-    x: float
-    y: float
-    at_edge: bool = False
-
-
-class Connection(NamedTuple):
-    """What is to be joined. A ``faint`` way may share its lane with others; ``label`` is the width of what is to be
-    written beside it, 0 for nothing."""
-
-    start: End
-    end: End
-    faint: bool = False
-    label: float = 0.0
-    passes: tuple[tuple[int, int], ...] = ()
-    """Where it had best pass the columns between its cards: below how many cards, and its rank in that column."""
 
 
 class Route(NamedTuple):
@@ -77,42 +39,13 @@ class Route(NamedTuple):
     to_inside: bool = False
 
 
-class _Course(NamedTuple):
-    """A way in steps: the gutter it leaves into, the columns it crosses with the gap of each (-1 for the rim), and the
-    gutter it arrives from."""
-
-    first: int
-    passes: tuple[tuple[int, int], ...]
-    last: int
-    heights: tuple[float, ...]
-    """About where it crosses each column."""
-    ranks: tuple[int, ...]
-    """Its rank among all that crosses each."""
-
-    @property
-    def gutters(self) -> list[int]:
-        """All gutters in which it may turn, in order: along the rim it goes straight on."""
-        if self.is_long:
-            return [self.first, self.last]
-        step = 1 if self.last > self.first else -1
-        return list(range(self.first, self.last + step, step)) if self.first != self.last else [self.first]
-
-    @property
-    def is_long(self) -> bool:
-        """Whether it runs along the rim."""
-        return any(gap < 0 for _, gap in self.passes)
-
-
 class Routing:
     """The routes of all ways on one map."""
 
     def __init__(self) -> None:
-        self.columns: list[dict[str, Footprint]] = []
-        self._column_of: dict[str, int] = {}
-        self._gaps: list[list[tuple[float, float, int]]] = []
-        self._sides: list[tuple[float, float]] = []
+        self._grid = grid_of(())
         self._ways: dict[Name, Connection] = {}
-        self._courses: dict[Name, _Course] = {}
+        self._courses: dict[Name, Course] = {}
         self._at_card: dict[str, set[Name]] = defaultdict(set)
         self._at_column: dict[int, set[Name]] = defaultdict(set)
         self._in_gutter: dict[int, set[Name]] = defaultdict(set)
@@ -131,9 +64,9 @@ class Routing:
 
     # -- taking cards and ways -------------------------------------------------------------------------
 
-    def place(self, columns: Sequence[dict[str, Footprint]]) -> None:
+    def place(self, columns: Sequence[Mapping[str, Footprint]]) -> None:
         """Takes the cards of every column. Ways that touch a column that differs are planned anew."""
-        old = self.columns
+        old = self._grid.columns
         if len(columns) != len(old):
             differ = set(range(max(len(columns), len(old))))
         else:
@@ -144,14 +77,11 @@ class Routing:
         ways = {name: self._ways[name] for name in again}
         for name in again:
             self.drop(name)
-        self.columns = list(columns)
-        self._column_of = {card: at for at, column in enumerate(columns) for card in column}
-        self._gaps = [_gaps(column) for column in columns]
-        self._sides = _sides(columns)
+        self._grid = grid_of(columns)
         self._dirty_gutters |= {gutter for at in differ for gutter in (at, at + 1)}
         self._dirty_rim = True
         for name, way in ways.items():
-            if way.start.card in self._column_of and way.end.card in self._column_of:
+            if way.start.card in self._grid.column_of and way.end.card in self._grid.column_of:
                 self.put(name, way)
 
     def put(self, name: Name, way: Connection) -> None:
@@ -159,7 +89,7 @@ class Routing:
         if self._ways.get(name) == way:
             return
         self.drop(name)
-        course = self._course(way)
+        course = course_of(self._grid, way)
         self._ways[name], self._courses[name] = way, course
         self.changed.add(name)
         self._touch(name, add=True)
@@ -186,8 +116,8 @@ class Routing:
         note = set.add if add else set.discard
         for end, gutter in ((way.start, course.first), (way.end, course.last)):
             note(self._at_card[end.card], name)
-            note(self._at_column[self._column_of.get(end.card, -1)], name)
-            self._dirty_sides.add((end.card, gutter > self._column_of.get(end.card, -1)))
+            note(self._at_column[self._grid.column_of.get(end.card, -1)], name)
+            self._dirty_sides.add((end.card, gutter > self._grid.column_of.get(end.card, -1)))
         for column, gap in course.passes:
             note(self._at_column[column], name)
             if gap >= 0:
@@ -199,44 +129,6 @@ class Routing:
         if course.is_long:
             note(self._long, name)
             self._dirty_rim = True
-
-    # -- planning --------------------------------------------------------------------------------------
-
-    def _course(self, way: Connection) -> _Course:
-        one, other = self._column_of[way.start.card], self._column_of[way.end.card]
-        if one == other:
-            gutter = one + self._turns_right(way, one)
-            return _Course(gutter, (), gutter, (), ())
-        first, last = (one + 1, other) if one < other else (one, other + 1)
-        columns = list(range(first, last) if first <= last else range(first - 1, last - 1, -1))
-        if len(columns) >= RIM:
-            count = len(columns)
-            return _Course(first, tuple((column, -1) for column in columns), last, (0.0,) * count, (0,) * count)
-        hints = way.passes if one < other else way.passes[::-1]
-        passes, heights, ranks = [], [], []
-        for number, column in enumerate(columns):
-            aimed = way.start.y + (way.end.y - way.start.y) * (number + 1) / (len(columns) + 1)
-            above, rank = hints[number] if len(hints) == len(columns) else (None, 0)
-            gap, height = self._nearest_gap(column, aimed, above)
-            passes.append((column, gap))
-            heights.append(height)
-            ranks.append(rank)
-        return _Course(first, tuple(passes), last, tuple(heights), tuple(ranks))
-
-    def _turns_right(self, way: Connection, column: int) -> bool:
-        """Whether a way between two cards of one column runs right of them: where its doors are nearer to."""
-        box = self.columns[column][way.start.card]
-        return (way.start.x + way.end.x) / 2 >= (box.left + box.right) / 2
-
-    def _nearest_gap(self, column: int, aimed: float, above: int | None) -> tuple[int, float]:
-        """The gap of a column below some cards, or else the nearest to a height; and the nearest height in it."""
-        near = [(abs(aimed - min(max(aimed, low), high)), at, min(max(aimed, low), high))
-                for at, (low, high, cards) in enumerate(self._gaps[column])
-                if above is None or cards == above]  # fmt: skip
-        if not near:
-            return self._nearest_gap(column, aimed, None)
-        _, gap, height = min(near)
-        return gap, height
 
     # -- settling --------------------------------------------------------------------------------------
 
@@ -273,10 +165,10 @@ class Routing:
 
     def _settle_side(self, card: str, right: bool) -> None:
         """The heights at which ways leave one side of a card."""
-        column = self._column_of.get(card)
+        column = self._grid.column_of.get(card)
         if column is None:
             return
-        box, gutter, found = self.columns[column][card], column + right, []
+        box, gutter, found = self._grid.footprint(card), column + right, []
         for name in self._at_card[card]:
             way, course = self._ways[name], self._courses[name]
             for number, end, at in ((0, way.start, course.first), (1, way.end, course.last)):
@@ -298,20 +190,19 @@ class Routing:
             at = 0 if number == 0 else -1
             return (FARTHEST / 2 if course.is_long else course.heights[at]), course.ranks[at]
         here, other = (way.start, way.end) if number == 0 else (way.end, way.start)
-        column = self._column_of[other.card]
-        box = self.columns[column][other.card]
+        column, box = self._grid.column_of[other.card], self._grid.footprint(other.card)
         height = (box.top + box.bottom) / 2
-        if column != self._column_of[here.card]:
+        if column != self._grid.column_of[here.card]:
             return height, 0
         # Back into the same column: from the end of the side that is nearest to it, the nearest from its very end.
-        below = height > self.columns[column][here.card].top
+        below = height > self._grid.footprint(here.card).top
         return (FARTHEST - height if below else -FARTHEST - height), 0
 
     def _settle_gap(self, column: int, gap: int) -> None:
         """The heights at which ways cross a column between two cards."""
-        if column >= len(self._gaps) or gap >= len(self._gaps[column]):
+        if column >= len(self._grid.gaps) or gap >= len(self._grid.gaps[column]):
             return
-        low, high, _ = self._gaps[column][gap]
+        low, high, _ = self._grid.gaps[column][gap]
         loud, passing = [], self._in_gap[column, gap]
         for name in passing:
             number = self._courses[name].passes.index((column, gap))
@@ -335,7 +226,9 @@ class Routing:
     def _settle_rim(self) -> None:
         loud = sorted((name for name in self._long if not self._ways[name].faint), key=str)
         columns = {name: sorted(column for column, _ in self._courses[name].passes) for name in self._long}
-        floors = [max([gaps[-1][0] + WRITTEN, *self._lowest(at, len(gaps) - 1)]) for at, gaps in enumerate(self._gaps)]
+        floors = [
+            max([gaps[-1][0] + WRITTEN, *self._lowest(at, len(gaps) - 1)]) for at, gaps in enumerate(self._grid.gaps)
+        ]
         heights = rim_heights([Long(columns[name][0], columns[name][-1]) for name in loud], floors)
         for name, height in zip(loud, heights, strict=True):
             for column in columns[name]:
@@ -352,9 +245,9 @@ class Routing:
 
     def _settle_gutter(self, gutter: int) -> None:
         """The lanes of the ways through a gutter, and what is written there."""
-        if not self.columns or not 0 <= gutter <= len(self.columns):
+        if not self._grid.columns or not 0 <= gutter <= len(self._grid.columns):
             return
-        left, right = self._bounds(gutter)
+        left, right = self._grid.bounds(gutter)
         names = sorted(self._in_gutter[gutter], key=str)
         loud = [name for name in names if not self._ways[name].faint]
         runs = {name: self._run(name, gutter) for name in names}
@@ -371,22 +264,18 @@ class Routing:
             self._stretch[name, gutter] = x
             self.changed.add(name)
 
-    def _bounds(self, gutter: int) -> tuple[float, float]:
-        left = self._sides[gutter - 1][1] if gutter else self._sides[0][0] - GUTTER
-        return left, self._sides[gutter][0] if gutter < len(self._sides) else left + GUTTER
-
     def _run(self, name: Name, gutter: int) -> Run:
         way, course = self._ways[name], self._courses[name]
         step, gutters = (1 if course.last >= course.first else -1), course.gutters
         number = gutters.index(gutter)
         from_right, to_right = step < 0, step > 0
         if number == 0:
-            from_right = self._column_of[way.start.card] == gutter
+            from_right = self._grid.column_of[way.start.card] == gutter
             height = self._ports[name, 0]
         else:
             height = self._passing[name, course.passes[-1 if number == len(gutters) - 1 else number - 1][0]]
         if number == len(gutters) - 1:
-            to_right = self._column_of[way.end.card] == gutter
+            to_right = self._grid.column_of[way.end.card] == gutter
             leaves = self._ports[name, 1]
         else:
             leaves = self._passing[name, course.passes[number][0]]
@@ -399,12 +288,12 @@ class Routing:
         wanted = [Labelled(self._stretch[n, gutter], runs[n], self._ways[n].label) for n in locked]
         free = []
         for column, is_left in ((gutter - 1, True), (gutter, False)):
-            if 0 <= column < len(self.columns):
-                for gap, (low, high, _) in enumerate(self._gaps[column]):
+            if 0 <= column < len(self._grid.columns):
+                for gap, (low, high, _) in enumerate(self._grid.gaps[column]):
                     crossed = [self._passing[name, column] for name in self._in_gap[column, gap]]
-                    last = low + WRITTEN if gap == len(self._gaps[column]) - 1 else high
+                    last = low + WRITTEN if gap == len(self._grid.gaps[column]) - 1 else high
                     free.append((is_left, low, last, tuple(sorted(crossed))))
-        places = label_places(wanted, lines, self._bounds(gutter), free)
+        places = label_places(wanted, lines, self._grid.bounds(gutter), free)
         for name, place in zip(locked, places, strict=True):
             found = place.lock, Footprint(*place.box) if place.box else None
             if self._labels.get(name) != found:
@@ -431,31 +320,8 @@ class Routing:
     def _side_point(self, name: Name, number: int) -> Point:
         way, course = self._ways[name], self._courses[name]
         end, gutter = (way.start, course.first) if number == 0 else (way.end, course.last)
-        column = self._column_of[end.card]
-        box = self.columns[column][end.card]
+        column, box = self._grid.column_of[end.card], self._grid.footprint(end.card)
         return (box.right if gutter > column else box.left), self._ports[name, number]
-
-
-def _sides(columns: Sequence[dict[str, Footprint]]) -> list[tuple[float, float]]:
-    """Where the cards of each column begin and end across; of one without cards, somewhere behind the one before."""
-    found: list[tuple[float, float]] = []
-    for column in columns:
-        behind = found[-1][1] + GUTTER if found else 0.0
-        left = min((box.left for box in column.values()), default=behind)
-        found.append((left, max((box.right for box in column.values()), default=left)))
-    return found
-
-
-def _gaps(column: dict[str, Footprint]) -> list[tuple[float, float, int]]:
-    """The heights at which a column can be crossed: above its cards, between them, and below, each with some room; and
-    how many cards are above."""
-    boxes = sorted(column.values(), key=lambda box: box.top)
-    found, low = [], HEADING
-    for above, box in enumerate(boxes):
-        if box.top - CLEAR >= low:
-            found.append((low, box.top - CLEAR, above))
-        low = max(low, box.bottom + CLEAR)
-    return [*found, (low, 1e7, len(boxes))]
 
 
 def _begins_inside(end: End, side: Point) -> bool:

@@ -1,5 +1,6 @@
 """The scene of the map, carried over from flow to flow: only what an edit touches is rebuilt."""
 
+import re
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
@@ -10,6 +11,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.map.bridges import Bridge
 from mossy_bridge.desk.map.cards import Card
+from mossy_bridge.desk.map.courses import Connection, End
 from mossy_bridge.desk.map.crossings import NOWHERE, Crossing, crossings_from
 from mossy_bridge.desk.map.placing import (
     Ground,
@@ -23,7 +25,7 @@ from mossy_bridge.desk.map.placing import (
     landing_point,
     shows_plan,
 )
-from mossy_bridge.desk.map.routing import Connection, End, Route, Routing
+from mossy_bridge.desk.map.routing import Route, Routing
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level, Tint
@@ -34,6 +36,7 @@ BridgeName = tuple[str, str, str]
 """Level, exit and target."""
 Name = str | BridgeName
 EVERYWHERE = QRectF(-1e6, -1e6, 2e6, 2e6)
+WORD = re.compile(r"\w+")
 STUB = 26.0
 """How long the stub of a broken crossing is."""
 CELL = 700.0
@@ -140,6 +143,7 @@ class MapScene:
         return None if any(one.id != other.id for one, other in changed) else [other for _, other in changed]
 
     def _show_changed(self, flow: Flow, changed: list[Level]) -> Iterator[list[QRectF]]:
+        renamed = {level.id for level in changed if level.title != self._levels[level.id].title}
         self.flow = flow
         cards = dict(self.layout.cards)
         for level in changed:
@@ -153,8 +157,14 @@ class MapScene:
         touched = [name for level in changed for name in (*self._to[level.id], *self._from.get(level.id, ()))]
         beside = {end for name in touched for end in (name[0], name[2])}
         leading = {to.level for level in changed for exit_ in level.exits if (to := exit_.to)}
+        leading |= self._locked_by(renamed)
         yield from self._show_bridges_from([self._levels[n] for n in {lv.id for lv in changed} | beside | leading
                                             if n in self._levels])  # fmt: skip
+
+    def _locked_by(self, levels: set[str]) -> set[str]:
+        """The levels from which a bridge leads whose lock names one of some levels."""
+        locked = ((name, crossing.lock) for name, (crossing, _, _) in self._drawn.items() if crossing.lock and levels)
+        return {name[0] for name, lock in locked if levels & set(WORD.findall(lock))}
 
     def _show_all(self, flow: Flow, result: Appraisal | None) -> Iterator[list[QRectF]]:
         turned = flow.units.y != self.flow.units.y
@@ -223,13 +233,11 @@ class MapScene:
             for name, crossing in found.items():
                 verdict = verdicts.get((crossing.level, crossing.exit))
                 works = verdict is None or verdict.answer != "no"
-                # Facts are in the key because the lock is said with their names.
-                facts = self.flow.facts if crossing.lock else ()
+                lock = wording.condition(crossing.lock) if crossing.lock else ""
                 target, passes = cards.get(crossing.target), self._passes_of(crossing)
-                key = (crossing, cards[level.id], target, works, facts, passes)
+                key = (crossing, cards[level.id], target, works, lock, passes)
                 if self._bridge_keys.get(name) == key:
                     continue
-                lock = wording.condition(crossing.lock) if crossing.lock else ""
                 self._drawn[name], self._bridge_keys[name] = (crossing, lock, works), key
                 self._to[crossing.target][name] = None
                 self._route(name)

@@ -24,10 +24,10 @@ class Checklist(DeskCase):
         QTest.keyClicks(face.new_item, "Has its own music")
         QTest.keyClick(face.new_item, Qt.Key.Key_Return)
         grid = face.grid
-        grid.setCurrentIndex(face.table.index(0, 2))
+        grid.setCurrentIndex(face.table.index(0, 5))
         self.key(grid, Qt.Key.Key_Space)
         self.assertEqual(self.window.document.flow.level("slipway").ticked, ("has_its_own_music",))
-        self.click(grid.viewport(), grid.visualRect(face.table.index(0, 3)).center())
+        self.click(grid.viewport(), grid.visualRect(face.table.index(0, 6)).center())
         self.assertEqual(self.window.document.flow.level("bell_sands").ticked, ("has_its_own_music",))
         self.click(grid.viewport(), grid.visualRect(face.table.index(0, 0)).center())
         self.assertEqual(self.window.document.flow.level("title").ticked, ())  # not for screens
@@ -72,12 +72,12 @@ class Tour(DeskCase):
         self.assertFalse(face.write.isEnabled())
         face.make.click()
         self.wait_until(lambda: not face.busy, "a tour")
-        self.assertIn("77 exits, deeds, paths and tiles", face.summary.text())
+        self.assertIn("97 exits, deeds, paths and tiles", face.summary.text())
         step = face.tree.topLevelItem(0).child(1)
         step.setCheckState(0, Qt.CheckState.Checked)
         self.assertIn("1 ticked off", face.summary.text())
         face.tree.itemClicked.emit(step, 0)
-        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", "east_gate"))
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("slipway", "drown"))
         with tempfile.TemporaryDirectory() as folder:
             for name, beginning in (("t.md", "# Tour of Tidewick"), ("t.csv", "walk,step")):
                 self.person.answers["tour"] = Path(folder) / name

@@ -86,7 +86,7 @@ class Facts(DeskCase):
         self.click(grid.viewport(), grid.visualRect(table.index(row, column)).center())
         self.assertEqual(self.window.selection.level_id, table.flow.levels[column - 1].id)
         self.assertIn("a new run: back to", self.face.becoming.text())
-        grid.setCurrentIndex(table.index(self.row("oil"), 3))
+        grid.setCurrentIndex(table.index(self.row("oil"), 6))
         self.key(grid, Qt.Key.Key_Return)
         self.assertEqual(self.window.selection.level_id, "slipway")
 

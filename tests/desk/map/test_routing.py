@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 
 import mossy_bridge
 from mossy_bridge.appraisal.appraise import appraise, default_budget
+from mossy_bridge.desk.map.courses import RIM, Connection, End, Footprint
 from mossy_bridge.desk.map.label_places import Labelled, label_places
 from mossy_bridge.desk.map.lanes import APART, Long, Run, crossings_of, in_order, lanes, rim_heights, spread
 from mossy_bridge.desk.map.polyline import rounded
-from mossy_bridge.desk.map.routing import RIM, Connection, End, Footprint, Routing
+from mossy_bridge.desk.map.routing import Routing
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.exchange.reading import read_flow
 from mossy_bridge.model.patterns import resolved
