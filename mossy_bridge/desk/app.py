@@ -19,6 +19,9 @@ from mossy_bridge.desk.workers.garbage_collection import Collector
 from mossy_bridge.exchange.saving import clear_leftovers
 
 ENDING_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
+_KEPT: list[QApplication] = []
+"""The application, which ends as soon as nobody in Python holds it, and takes with it what belongs to the whole
+program."""
 SWITCH = 0.00005
 """Seconds after which the survey's thread must let the window have the interpreter. An event of Qt's may come back to
 Python a hundred times, and each time the window waits so long."""
@@ -28,6 +31,7 @@ def make_application() -> QApplication:
     """The application, with the same looks everywhere."""
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
+    _KEPT[:] = [app]
     app.setApplicationName("Mossy Bridge")
     app.setOrganizationName("mossy-bridge")
     app.setDesktopFileName("mossy-bridge")

@@ -18,6 +18,8 @@ FAR = 0.42
 """Below this zoom cards are beads, and bridges plain lines."""
 MOST_PLANKS = 2_000
 """A longer bridge has its planks further apart."""
+FAR_PARTS = 12
+"""The line from bead to bead is repainted in so many parts."""
 WORDS = 100.0
 """A longer condition is cut, in map units."""
 HALF, PLANK, PIECE = 2.8, 6.5, 20
@@ -72,6 +74,16 @@ class Bridge:
             bounds = bounds.united(_rect(route.label))
         self.bounds = bounds
         self.colour = "broken" if crossing.kind == "broken" else "sound" if works else "suspicious"
+
+    def stretches(self) -> list[QRectF]:
+        """The rectangles that hold all of it, stretch by stretch: much less than what lies around a long one."""
+        pairs = pairwise(self.route.points)
+        found = [QRectF(QPointF(*one), QPointF(*other)).normalized().adjusted(-16, -22, 16, 22) for one, other in pairs]
+        if self.route.label:
+            found.append(_rect(self.route.label))
+        far = self.far
+        points = [far.pointAt(part / FAR_PARTS) for part in range(FAR_PARTS + 1)] if far else []
+        return found + [QRectF(one, other).normalized().adjusted(-8, -8, 8, 8) for one, other in pairwise(points)]
 
     @cached_property
     def line(self) -> Polyline:

@@ -1,9 +1,10 @@
 """The whole map in small, at a corner of the view, while the map is much wider than the view."""
 
+from collections import defaultdict
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPen, QPixmap
+from PyQt6.QtGui import QPainter, QPen, QPixmap, QPolygonF
 
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.shell.faults import painting
@@ -66,13 +67,15 @@ class MiniMap:
         across, along = size.width() / bounds.width(), size.height() / bounds.height()
         with painting(picture) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            points: dict[str, list[QPointF]] = defaultdict(list)
             for card in self._scene.cards.values():
                 centre = card.placed.rect.center()
-                point = QPointF((centre.x() - bounds.left()) * across, (centre.y() - bounds.top()) * along)
-                painter.setPen(
-                    QPen(c.colour(COLOUR_OF[card.mark]), DOT, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap)
-                )
-                painter.drawPoint(point)
+                at = QPointF((centre.x() - bounds.left()) * across, (centre.y() - bounds.top()) * along)
+                points[card.mark].append(at)
+            for mark, some in points.items():
+                colour = c.colour(COLOUR_OF[mark])
+                painter.setPen(QPen(colour, DOT, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+                painter.drawPoints(QPolygonF(some))
             painter.setPen(QPen(c.colour("line"), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(0, 0, size.width() - 1, size.height() - 1)

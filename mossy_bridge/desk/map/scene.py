@@ -143,14 +143,17 @@ class MapScene:
         return None if any(one.id != other.id for one, other in changed) else [other for _, other in changed]
 
     def _show_changed(self, flow: Flow, changed: list[Level]) -> Iterator[list[QRectF]]:
-        renamed = {level.id for level in changed if level.title != self._levels[level.id].title}
+        old = self._levels
+        renamed = {level.id for level in changed if level.title != old[level.id].title}
+        moved = any(level.region != old[level.id].region for level in changed)
         self.flow = flow
         cards = dict(self.layout.cards)
         for level in changed:
             self._levels[level.id] = level
             cards[level.id] = replace(cards[level.id], level=level)
         self.layout = replace(self.layout, cards=cards)
-        yield self._show_grounds()
+        if moved:
+            yield self._show_grounds()
         yield [rect for level in changed for rect in self._show_card(cards[level.id])]
         # What led into a changed level, and what may now: a level that names it without a bridge yet.
         # Two ways there and back are one bridge, so a level that was led to may have to draw its own now.
@@ -268,10 +271,10 @@ class MapScene:
             yield []
         while self._routing.changed:
             name = cast(BridgeName, self._routing.changed.pop())
-            dirty = [self.bridges[name].bounds] if name in self.bridges else []
+            dirty = self.bridges[name].stretches() if name in self.bridges else []
             bridge = self.bridges[name] = self._bridge(name)
             self._index.put(name, bridge.bounds)
-            yield [*dirty, bridge.bounds]
+            yield [*dirty, *bridge.stretches()]
 
     def _drop_bridge(self, name: BridgeName) -> list[QRectF]:
         bridge = self.bridges.pop(name, None)
@@ -281,7 +284,7 @@ class MapScene:
         self._routing.changed.discard(name)
         self._to[name[2]].pop(name, None)
         self._index.lift(name)
-        return [bridge.bounds] if bridge else []
+        return bridge.stretches() if bridge else []
 
     def bridges_at(self, level_ids: Iterable[str]) -> list[Bridge]:
         """The bridges from and to levels."""
