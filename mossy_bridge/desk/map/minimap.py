@@ -24,9 +24,11 @@ class MiniMap:
     def __init__(self, look: Look, scene: MapScene, size: Callable[[], QSize]):
         self._look, self._scene, self._size = look, scene, size
         self._picture: QPixmap | None = None
+        self._of = -1
+        """Which look of the scene the picture shows."""
 
     def forget(self) -> None:
-        """Another flow, or other colours: it is painted anew when shown next."""
+        """Other colours: it is painted anew when shown next."""
         self._picture = None
 
     def rect(self, scale: float) -> QRectF:
@@ -48,8 +50,9 @@ class MiniMap:
 
     def paint(self, painter: QPainter, rect: QRectF, area: QRectF) -> None:
         """Paints it, with what of the map is in view."""
-        if self._picture is None or self._picture.size() != rect.size().toSize():
-            self._picture = self._painted(rect.size().toSize())
+        size, look = rect.size().toSize(), self._scene.seen_from_afar
+        if self._picture is None or self._picture.size() != size or self._of != look:
+            self._picture, self._of = self._painted(size), look
         painter.drawPixmap(rect.topLeft(), self._picture)
         bounds, c = self._scene.bounds(), self._look.colours
         seen = area.intersected(bounds)

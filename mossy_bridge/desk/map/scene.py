@@ -97,6 +97,8 @@ class MapScene:
         self.cards: dict[str, Card] = {}
         self.bridges: dict[BridgeName, Bridge] = {}
         self._result: Appraisal | None = None
+        self.seen_from_afar = 0
+        """Another number whenever a card has come, gone, or looks different from very far."""
         self.grounds: list[list[Ground]] = []
         """For each column of the layout the grounds of regions in it."""
         self._standing = Standing(None)
@@ -190,6 +192,7 @@ class MapScene:
             self._bridge_keys.clear()
         for name in [name for name in self.cards if name not in self.layout.cards]:
             dirty.append(self.cards.pop(name).bounds)
+            self.seen_from_afar += 1
             self._card_keys.pop(name, None)
             self._index.lift(name)
             for bridge in self._from.pop(name, []):
@@ -216,6 +219,9 @@ class MapScene:
         if self._card_keys.get(name) == key:
             return []
         dirty = [self.cards[name].bounds] if name in self.cards else []
+        before = self.cards.get(name)
+        if before is None or before.mark != mark or before.placed.rect != placed.rect:
+            self.seen_from_afar += 1
         card = Card(placed, mark, marks, reason, tint, self.flow.units.y == "down")
         self.cards[name], self._card_keys[name] = card, key
         self._index.put(name, card.bounds)

@@ -126,7 +126,6 @@ class MapView(QWidget):
             self.show_start()
         self._tiles.forget(self._dirty)
         if self._dirty:
-            self._minimap.forget()
             self._point_at(None)
         self.complete = self.complete and not self._dirty
         self._dirty.clear()
