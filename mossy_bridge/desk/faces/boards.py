@@ -101,6 +101,8 @@ class BoardsFace(QWidget):
         self.progress = QComboBox()
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.moment = Label("")
+        self._told = ""
+        """What was said last of what is shown."""
         self.try_it = QPushButton("&Try it")
         self._task, self._query = BackgroundTask(self), ConditionQuery(self)
         self._arrange()
@@ -259,13 +261,19 @@ class BoardsFace(QWidget):
         if walk and walk.moments:
             moment = walk.moments[min(self.slider.value(), len(walk.moments) - 1)]
             self._show_open(board, moment)
-            self.moment.setText(self._told_moment(board, moment))
+            self._tell_moment(self._told_moment(board, moment))
         elif self.progress.currentText() == BY_HAND:
             self._show_by_hand(board)
         else:
             self.canvas.show_looks({})
             count = len(board.tiles)
-            self.moment.setText(f"{count} tile{'' if count == 1 else 's'}, shown as if all were open.")
+            self._tell_moment(f"{count} tile{'' if count == 1 else 's'}, shown as if all were open.")
+
+    def _tell_moment(self, words: str) -> None:
+        """Says what is shown; while a board is tried, what the cursor has met stays until something else is shown."""
+        if not self.try_it.isChecked() or words != self._told:
+            self.moment.setText(words)
+        self._told = words
 
     def _show_open(self, board: Level, moment: BoardMoment) -> None:
         self.canvas.show_looks({
