@@ -107,5 +107,16 @@ class _Taking:
             part if id(part) in same else self.take(part, named.get(getattr(part, "id", "")), item, f"{at}[{index}]")
             for index, part in enumerate(new)
         ]
-        self._note(twins(new, item, at))
+        if not _same_names(new, old):  # else there are no more twins than there were
+            self._note(twins(new, item, at))
         return new if all(one is other for one, other in zip(new, taken, strict=True)) else tuple(taken)
+
+
+def _same_names(new: tuple[Any, ...], old: tuple[Any, ...]) -> bool:
+    """Whether the parts of two lists have the same ids, one by one."""
+    if len(new) != len(old):
+        return False
+    return all(
+        one is other or (getattr(one, "id", None) is not None and one.id == getattr(other, "id", None))
+        for one, other in zip(new, old, strict=True)
+    )

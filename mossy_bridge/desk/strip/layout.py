@@ -1,8 +1,8 @@
 """Where beads lie on the strip. Plain geometry; nothing is painted here."""
 
 from bisect import bisect_left
-from collections.abc import Callable, Collection
-from dataclasses import dataclass, field
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import dataclass, field, replace
 
 from mossy_bridge.model.flow import Flow, Level
 
@@ -44,6 +44,17 @@ class StripLayout:
     places: dict[str, float] = field(default_factory=dict)
     """The place of every level, by id."""
 
+    def with_levels(self, levels: Sequence[Level]) -> "StripLayout | None":
+        """The same for levels that are the same but for what does not matter here; None where the layout may differ."""
+        if len(levels) != len(self.beads) or any(bead.held for bead in self.beads):
+            return None
+        pairs = list(zip(self.beads, levels, strict=True))
+        if any(bead.level is not level and not _alike(bead.level, level) for bead, level in pairs):
+            return None
+        return replace(self, beads=tuple(
+            bead if bead.level is level else replace(bead, level=level) for bead, level in pairs
+        ))  # fmt: skip
+
     def bead_near(self, x: float, reach: float) -> Bead | None:
         """The bead at the place, if one is within reach."""
         index = bisect_left(self.beads, x, key=lambda bead: bead.x)
@@ -59,6 +70,11 @@ class StripLayout:
     def group_at(self, x: float) -> Group | None:
         """The group over the place."""
         return next((group for group in self.groups if group.left - 14 <= x <= group.right + 14), None)
+
+
+def _alike(one: Level, other: Level) -> bool:
+    """Whether two levels have one place on the strip."""
+    return one.id == other.id and one.region == other.region
 
 
 def laid_out(flow: Flow, spacing: float, collapsed: Collection[str], text_width: Callable[[str], float]) -> StripLayout:

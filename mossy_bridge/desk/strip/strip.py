@@ -78,8 +78,12 @@ class Strip(QWidget):
     def show_flow(self, flow: Flow, standing: Standing) -> None:
         """Shows another flow, or another standing of the same."""
         changed = flow.levels is not self._flow.levels or flow.regions is not self._flow.regions
+        regrouped = flow.regions is not self._flow.regions
         self._flow, self._standing = flow, standing
-        if changed:
+        same = None if regrouped else self._layout.with_levels(flow.levels)
+        if same:
+            self._layout = same
+        elif changed:
             self._lay_out()
         self.update()
 
