@@ -7,6 +7,7 @@ none is better.
 
 from bisect import bisect_right, insort
 from collections.abc import Iterable, Sequence
+from random import Random
 from typing import NamedTuple
 
 
@@ -30,6 +31,9 @@ Node = str | tuple[int, int]
 Edge = tuple[Node, Node]
 ROUNDS, PATIENCE = 12, 3
 """At most so many rounds, and so many in a row that find no better order."""
+STARTS, MOST_STARTED = 12, 2_000
+"""It is begun so many times, the first time from the designer's order; less often where there are more lines than this
+divided by the starts."""
 MOST_WORK = 3_000
 """Of more lines than this divided by the rounds there are fewer rounds, at least two."""
 LONGEST = 12
@@ -46,8 +50,24 @@ def ordered(columns: Sequence[Sequence[str]], lines: Iterable[tuple[str, str]]) 
     if not short or len(short) > MOST_LINES:
         return ColumnOrder(tuple(tuple(column) for column in columns), {})
     layers, edges = _with_stand_ins(columns, short, at)
+    best, fewest = layers, _crossings(layers, edges)
+    pick = Random(0)
+    for start in range(max(1, min(STARTS, MOST_STARTED // len(short)))):
+        begun = [list(layer) if start == 0 else pick.sample(layer, len(layer)) for layer in layers]
+        found, count = _improved(begun, edges, max(2, min(ROUNDS, MOST_WORK // len(short))))
+        if count < fewest:
+            best, fewest = found, count
+        if not fewest:
+            break
+    return ColumnOrder(
+        tuple(tuple(node for node in layer if isinstance(node, str)) for layer in best), _passes(best, short)
+    )
+
+
+def _improved(layers: list[list[Node]], edges: list[list[Edge]], rounds: int) -> tuple[list[list[Node]], int]:
+    """The best order that sweeps and exchanges find from one to begin with, and how often lines cross in it."""
     best, fewest, in_vain = [list(layer) for layer in layers], _crossings(layers, edges), 0
-    for number in range(max(2, min(ROUNDS, MOST_WORK // len(short)))):
+    for number in range(rounds):
         if not fewest or in_vain == PATIENCE:
             break
         in_vain += 1
@@ -56,9 +76,7 @@ def ordered(columns: Sequence[Sequence[str]], lines: Iterable[tuple[str, str]]) 
         found = _crossings(layers, edges)
         if found < fewest:
             best, fewest, in_vain = [list(layer) for layer in layers], found, 0
-    return ColumnOrder(
-        tuple(tuple(node for node in layer if isinstance(node, str)) for layer in best), _passes(best, short)
-    )
+    return best, fewest
 
 
 def _passes(
