@@ -31,7 +31,7 @@ Node = str | tuple[int, int]
 Edge = tuple[Node, Node]
 ROUNDS, PATIENCE = 12, 3
 """At most so many rounds, and so many in a row that find no better order."""
-STARTS, MOST_STARTED = 12, 2_000
+STARTS, MOST_STARTED = 12, 800
 """It is begun so many times, the first time from the designer's order; less often where there are more lines than this
 divided by the starts."""
 MOST_WORK = 3_000

@@ -16,8 +16,8 @@ Leads = Mapping[tuple[str, str], frozenset[str]]
 
 
 class CrossingColumns(Struct, frozen=True):
-    """The levels of each column, from the start on, ordered so that crossings cross one another seldom; and those of
-    the shelf, in the designer's order."""
+    """The levels of each column, from the start on, and those of the shelf, ordered so that crossings cross one
+    another seldom."""
 
     columns: tuple[tuple[str, ...], ...]
     shelf: tuple[str, ...]
@@ -35,8 +35,10 @@ def crossing_columns(flow: Flow, crossings: Mapping[str, int], leads: Leads) -> 
             rows[crossings[level.id]].append(level.id)
         else:
             shelf.append(level.id)
-    order = ordered([row for row in rows if row], _lines(flow, leads))
-    return CrossingColumns(order.columns, tuple(shelf), order.passes)
+    columns = [row for row in (shelf, *rows) if row]  # the shelf is the first from the left
+    order = ordered(columns, _lines(flow, leads))
+    first = 1 if shelf else 0
+    return CrossingColumns(order.columns[first:], order.columns[0] if shelf else (), order.passes)
 
 
 def _lines(flow: Flow, leads: Leads) -> Iterator[tuple[str, str]]:
