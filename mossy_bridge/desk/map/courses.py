@@ -46,6 +46,8 @@ class Connection(NamedTuple):
     label: float = 0.0
     passes: tuple[tuple[int, int], ...] = ()
     """Where it had best pass the columns between its cards: below how many cards, and its rank in that column."""
+    turns_left: bool | None = None
+    """Between two cards of one column, whether it had best run left of it; None where nothing is known."""
 
 
 class Course(NamedTuple):
@@ -124,7 +126,10 @@ def course_of(grid: ColumnGrid, way: Connection) -> Course:
 
 
 def _turns_right(grid: ColumnGrid, way: Connection) -> bool:
-    """Whether a way between two cards of one column runs right of them: where its doors are nearer to."""
+    """Whether a way between two cards of one column runs right of them; where nothing is known, if its doors are nearer
+    to there."""
+    if way.turns_left is not None:
+        return not way.turns_left
     box = grid.footprint(way.start.card)
     return (way.start.x + way.end.x) / 2 >= (box.left + box.right) / 2
 

@@ -243,8 +243,8 @@ class MapScene:
                 verdict = verdicts.get((crossing.level, crossing.exit))
                 works = verdict is None or verdict.answer != "no"
                 lock = wording.condition(crossing.lock) if crossing.lock else ""
-                target, passes = cards.get(crossing.target), self._passes_of(crossing)
-                key = (crossing, cards[level.id], target, works, lock, passes)
+                target, hints = cards.get(crossing.target), self._hints_on(crossing)
+                key = (crossing, cards[level.id], target, works, lock, hints)
                 if self._bridge_keys.get(name) == key:
                     continue
                 self._drawn[name], self._bridge_keys[name] = (crossing, lock, works), key
@@ -263,13 +263,16 @@ class MapScene:
             faint = crossing.kind in ("quiet", "depends")
             width = self._measure(lock) if lock and not faint else 0.0
             start, end = self._ends(crossing, self.layout.cards[crossing.level], target)
-            self._routing.put(name, Connection(start, end, faint, width, self._passes_of(crossing)))
+            passes, turns_left = self._hints_on(crossing)
+            self._routing.put(name, Connection(start, end, faint, width, passes, turns_left))
         self._routing.changed.add(name)
 
-    def _passes_of(self, crossing: Crossing) -> tuple[Pass, ...]:
-        passes = self._result.columns.passes if self._result else {}
-        there = crossing.level, crossing.target
-        return passes.get(there) or passes.get(there[::-1], ())
+    def _hints_on(self, crossing: Crossing) -> tuple[tuple[Pass, ...], bool | None]:
+        """Where a crossing had best pass the columns between its levels, and if it has both in one, on which side."""
+        if self._result is None:
+            return (), None
+        columns, there = self._result.columns, (crossing.level, crossing.target)
+        return columns.passes.get(there) or columns.passes.get(there[::-1], ()), there in columns.turns_left
 
     def _draw_routed(self) -> Iterator[list[QRectF]]:
         """Draws the bridges whose routes have changed."""

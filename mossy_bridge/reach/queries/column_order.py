@@ -24,6 +24,8 @@ class ColumnOrder(NamedTuple):
 
     columns: tuple[tuple[str, ...], ...]
     passes: dict[tuple[str, str], tuple[Pass, ...]]
+    turns_left: frozenset[tuple[str, str]] = frozenset()
+    """The lines between two levels of one column, in either direction, that had best run left of it."""
 
 
 Node = str | tuple[int, int]
@@ -45,7 +47,8 @@ MOST_LINES = 6_000
 def ordered(columns: Sequence[Sequence[str]], lines: Iterable[tuple[str, str]]) -> ColumnOrder:
     """The columns, each in an order in which lines between levels, in whichever direction, cross seldom."""
     at = {level: number for number, column in enumerate(columns) for level in column}
-    wanted = sorted({(a, b) if at[a] < at[b] else (b, a) for a, b in lines if a in at and b in at and at[a] != at[b]})
+    pairs = list(lines)
+    wanted = sorted({(a, b) if at[a] < at[b] else (b, a) for a, b in pairs if a in at and b in at and at[a] != at[b]})
     short = [(one, other) for one, other in wanted if at[other] - at[one] <= LONGEST]
     if not short or len(short) > MOST_LINES:
         return ColumnOrder(tuple(tuple(column) for column in columns), {})
@@ -59,9 +62,29 @@ def ordered(columns: Sequence[Sequence[str]], lines: Iterable[tuple[str, str]]) 
             best, fewest = found, count
         if not fewest:
             break
+    inside = [(one, other) for one, other in pairs if at.get(one, -1) == at.get(other, -2) and one != other]
     return ColumnOrder(
-        tuple(tuple(node for node in layer if isinstance(node, str)) for layer in best), _passes(best, short)
+        tuple(tuple(node for node in layer if isinstance(node, str)) for layer in best),
+        _passes(best, short),
+        _turning_left(best, edges, inside),
     )
+
+
+def _turning_left(
+    layers: Sequence[Sequence[Node]], edges: Sequence[Sequence[Edge]], lines: Sequence[tuple[str, str]]
+) -> frozenset[tuple[str, str]]:
+    """Of the lines within a column those that cross fewer others left of it: the others are those of whatever stands
+    between their levels."""
+    found = set()
+    where = {node: (column, row) for column, layer in enumerate(layers) for row, node in enumerate(layer)}
+    for one, other in lines:
+        column, low, high = where[one][0], *sorted((where[one][1], where[other][1]))
+        between = {node for node in layers[column][low + 1 : high]}
+        right = sum(node in between for node, _ in edges[column])
+        left = sum(node in between for _, node in edges[column - 1]) if column else 0
+        if left < right:
+            found |= {(one, other), (other, one)}
+    return frozenset(found)
 
 
 def _improved(layers: list[list[Node]], edges: list[list[Edge]], rounds: int) -> tuple[list[list[Node]], int]:

@@ -23,6 +23,8 @@ class CrossingColumns(Struct, frozen=True):
     shelf: tuple[str, ...]
     passes: dict[tuple[str, str], tuple[Pass, ...]] = {}
     """Where a crossing between two levels, from left to right, passes the columns between them."""
+    turns_left: frozenset[tuple[str, str]] = frozenset()
+    """The crossings between two levels of one column, in either direction, that had best run left of it."""
 
 
 def crossing_columns(flow: Flow, crossings: Mapping[str, int], leads: Leads) -> CrossingColumns:
@@ -38,7 +40,7 @@ def crossing_columns(flow: Flow, crossings: Mapping[str, int], leads: Leads) -> 
     columns = [row for row in (shelf, *rows) if row]  # the shelf is the first from the left
     order = ordered(columns, _lines(flow, leads))
     first = 1 if shelf else 0
-    return CrossingColumns(order.columns[first:], order.columns[0] if shelf else (), order.passes)
+    return CrossingColumns(order.columns[first:], order.columns[0] if shelf else (), order.passes, order.turns_left)
 
 
 def _lines(flow: Flow, leads: Leads) -> Iterator[tuple[str, str]]:

@@ -55,6 +55,12 @@ class OrderTest(unittest.TestCase):
         self.assertEqual(found.columns[2], ("x", "z", "y"))
         self.assertEqual([one.above for one in found.passes["a", "x"] + found.passes["b", "y"]], [0, 1])
 
+    def test_a_line_within_a_column_runs_where_fewer_are_in_its_way(self):
+        columns = [["s"], ["a", "b", "c"], ["t"]]
+        for beside, left in (("t", True), ("s", False)):
+            found = ordered(columns, [("a", "c"), ("b", beside)])
+            self.assertEqual(("c", "a") in found.turns_left, left, beside)
+
     def test_of_any_flow_no_more_lines_cross_than_in_the_designers_order(self):
         for seed in range(60):
             pick = Random(seed)
