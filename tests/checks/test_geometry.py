@@ -229,11 +229,11 @@ class Places(unittest.TestCase):
         self.check("exit-walled-off", f)
 
     def test_landing_shared(self):
-        def doors(one, other, more=()):
+        def doors(one, other, more=(), start="a"):
             plan = {"width": 40, "height": 20}
             west, east = gate(*one, to={"level": "c"}), gate(*other, to={"level": "c"})
             return flow(play_level("c", plan=FLOOR), play_level("a", west, *more, plan=plan),
-                        play_level("b", east, plan=plan))  # fmt: skip
+                        play_level("b", east, plan=plan), start={"level": start})  # fmt: skip
 
         at = ("c.p", "a.gate", "b.gate")
         self.check("landing-shared", doors((0, 9, 2, 2), (38, 9, 2, 2)), at)
@@ -241,6 +241,7 @@ class Places(unittest.TestCase):
         self.check("landing-shared", doors((0, 9, 2, 2), (20, 9, 2, 2)))
         self.check("landing-shared", doors((0, 9, 2, 2), (2, 9, 2, 2)))
         self.check("landing-shared", doors((0, 9, 2, 2), (38, 9, 2, 2), more=[way("third", "c")]))
+        self.check("landing-shared", doors((0, 9, 2, 2), (38, 9, 2, 2), start="c"))  # where the game begins, too
 
 
 if __name__ == "__main__":

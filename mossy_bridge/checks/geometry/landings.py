@@ -22,7 +22,8 @@ def landing_shared(here: Inspection) -> Iterator[Found]:
     To mend: Make a spawn point for each side, and lead each way in to its own.
     """
     landing: dict[tuple[str, str], list[tuple[Level, Exit]]] = {}
-    tiles = {(tile.level, tile.spawn) for level in here.flow.levels for tile in level.tiles}
+    others = {(tile.level, tile.spawn) for level in here.flow.levels for tile in level.tiles}
+    others.add((here.flow.start.level, here.flow.start.spawn))
     levels = {level.id: level for level in here.flow.levels}
     for level, exit_ in here.exits():
         for to in exit_.destinations:
@@ -32,8 +33,8 @@ def landing_shared(here: Inspection) -> Iterator[Found]:
                 landing.setdefault((target.id, spawn.id), []).append((level, exit_))
     for (name, spawn_id), ways in landing.items():
         target = levels[name]
-        first = target.spawns[0].id == spawn_id and (name, "") in tiles
-        if len(ways) != 2 or ways[0][0].id == ways[1][0].id or first or (name, spawn_id) in tiles:
+        first = target.spawns[0].id == spawn_id and (name, "") in others
+        if len(ways) != 2 or ways[0][0].id == ways[1][0].id or first or (name, spawn_id) in others:
             continue
         if opposite(sides_of(*ways[0]), sides_of(*ways[1])):
             at = f"{name}.{spawn_id}"
