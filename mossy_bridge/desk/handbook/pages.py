@@ -103,8 +103,10 @@ _OTHER_KEYS = """## In the views
 | key | where | does |
 |---|---|---|
 | arrow keys, `Enter` | map | step over the cards; lay out the plan |
-| arrow keys, `Space` | order strip | step over the levels; open or fold a region |
-| `1` to `5`, arrow keys | plan | choose what to draw; nudge |
+| arrow keys, `Home`, `End` | order strip | step over the levels, with `Shift` choosing all between |
+| `+`, `-` | order strip | draw beads apart, or together |
+| `1` to `5` | plan | choose; draw an exit, spawn point, deed or solid |
+| arrow keys | plan | nudge, with `Shift` finer |
 | `1` to `9`, `Backspace` | trial walk | take a move; step back |
 | arrow keys, `Enter` | survey | step over the findings; show the place; open a group |
 | `Enter`, `Space` | a blank | open it |
