@@ -18,7 +18,7 @@ FAR = 0.42
 """Below this zoom cards are beads, and bridges plain lines."""
 MOST_PLANKS = 2_000
 """A longer bridge has its planks further apart."""
-FAR_PARTS = 12
+FAR_PARTS = 6
 """The line from bead to bead is repainted in so many parts."""
 WORDS = 100.0
 """A longer condition is cut, in map units."""

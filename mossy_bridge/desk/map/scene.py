@@ -37,6 +37,8 @@ BridgeName = tuple[str, str, str]
 Name = str | BridgeName
 EVERYWHERE = QRectF(-1e6, -1e6, 2e6, 2e6)
 WORD = re.compile(r"\w+")
+FEW = 100
+"""Where no more bridges than this change, only what lies along them is painted anew; else all around them."""
 STUB = 26.0
 """How long the stub of a broken crossing is."""
 CELL = 700.0
@@ -278,12 +280,13 @@ class MapScene:
         """Draws the bridges whose routes have changed."""
         for _ in self._routing.settling():
             yield []
+        few = len(self._routing.changed) <= FEW
         while self._routing.changed:
             name = cast(BridgeName, self._routing.changed.pop())
-            dirty = self.bridges[name].stretches() if name in self.bridges else []
+            old = self.bridges.get(name)
             bridge = self.bridges[name] = self._bridge(name)
             self._index.put(name, bridge.bounds)
-            yield [*dirty, *bridge.stretches()]
+            yield [rect for one in (old, bridge) if one for rect in (one.stretches() if few else [one.bounds])]
 
     def _drop_bridge(self, name: BridgeName) -> list[QRectF]:
         bridge = self.bridges.pop(name, None)

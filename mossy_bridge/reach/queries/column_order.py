@@ -40,7 +40,7 @@ MOST_WORK = 3_000
 """Of more lines than this divided by the rounds there are fewer rounds, at least two."""
 LONGEST = 12
 """Lines over more columns do not count: they are drawn around them all."""
-MOST_LINES = 6_000
+MOST_LINES = 2_500
 """With more lines than this the designer's order stays: such a map is seen from afar."""
 
 
