@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from mossy_bridge.model.flow import Exit, Level
+from mossy_bridge.reach.queries.crossing_columns import FEW, Leads
 
 Kind = Literal["fixed", "both_ways", "depends", "broken", "quiet"]
 """``quiet``: failing, and whatever leads back to many levels; shown with a level that it concerns."""
 
-MANY = 4
 NOWHERE: frozenset[str] = frozenset()
 
 
@@ -26,10 +26,6 @@ class Crossing:
     back: str = ""
 
 
-Leads = Mapping[tuple[str, str], frozenset[str]]
-"""To which levels each exit really leads, as the survey found."""
-
-
 def crossings_from(level: Level, levels: Mapping[str, Level], leads: Leads) -> list[Crossing]:
     """The crossings drawn for a level's exits. Two there and back are one, drawn for the level whose id comes
     first; so what is drawn for a level depends only on it and on the levels it leads to."""
@@ -40,7 +36,7 @@ def crossings_from(level: Level, levels: Mapping[str, Level], leads: Leads) -> l
             found.append(Crossing("broken", level.id, exit_.id))
         elif to.kind != "level":
             targets = leads.get((level.id, exit_.id), NOWHERE)
-            kind: Kind = "depends" if len(targets) <= MANY else "quiet"
+            kind: Kind = "depends" if len(targets) <= FEW else "quiet"
             lock = lock_text(exit_)
             found += [Crossing(kind, level.id, exit_.id, t, "", lock) for t in sorted(targets) if t != level.id]
         else:

@@ -92,7 +92,7 @@ def in_order(runs: Sequence[Run]) -> list[int]:
 def _rank(run: Run) -> tuple[bool, float, float]:
     """Of lines that go down to the right the upper one turns later, of those that go up the lower one."""
     start, end = (run.leaves, run.height) if run.from_right and not run.to_right else (run.height, run.leaves)
-    return (start <= end, -start, -end) if start <= end else (False, start, end)
+    return (True, -start, -end) if start <= end else (False, start, end)
 
 
 def lanes(runs: Sequence[Run], left: float, right: float) -> list[float]:

@@ -142,7 +142,9 @@ class SurveyColumn(QStackedWidget):
         self._turned: set[tuple[Heading, str]] = set()
         """Groups that somebody has opened, or closed."""
         self._had_to_say: bool | None = None
+        """Whether there were findings when it last folded or opened itself; None for a flow just opened."""
         self.folds_by_itself = True
+        """Whether it folds when there is nothing to say, and opens when there is something."""
         self._folding = QTimer(self)
         self._folding.setSingleShot(True)
         self._folding.timeout.connect(self._fold_now)
@@ -271,6 +273,7 @@ class SurveyColumn(QStackedWidget):
         """Shows a survey's findings; None before another flow is surveyed."""
         if result is None:
             self._known, self._had_to_say = None, None
+            self._folding.stop()
         elif self._known is None:
             self._known = frozenset(map(key_of, result.findings))
         self._result = result
@@ -335,7 +338,8 @@ class SurveyColumn(QStackedWidget):
             self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {len(survey.graph):,} states")
 
     def _say(self, findings: list[Finding], rows: list[FindingRow]) -> None:
-        new = sum(key_of(one) not in self._known for one in findings if not one.waived) if self._known else 0
+        known = self._known
+        new = 0 if known is None else sum(key_of(one) not in known for one in findings if not one.waived)
         if not findings:
             quiet = self._result and self._result.flow.levels
             words = "Nothing is broken, nothing looks suspicious." if quiet else "Nothing to survey yet."

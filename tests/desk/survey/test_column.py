@@ -128,6 +128,16 @@ class Column(DeskCase):
         self.column.mark_saved()
         self.assertEqual(self.list.rows, [])
 
+    def test_a_first_fault_in_a_sound_flow_is_new(self):
+        self.open_demo()
+        self.settle()
+        self.assertEqual(self.window.result.open_findings(), [])
+        self.window.requests.door.edit(
+            "cut", lambda f: edits.set_exit(f, "bell_sands", "east_gate", to=None), shown=True)  # fmt: skip
+        self.settle()
+        count = len(self.window.result.open_findings())
+        self.assertEqual(self.column._told.text(), f"{count} new since the flow was saved or opened")
+
     def test_accepting_and_taking_back_a_whole_group(self):
         self.open_unfinished()
         at = self.row_of(lambda row: row.is_group)
