@@ -4,6 +4,7 @@ Nothing that users have named reaches a terminal as a command to it; a character
 streams that are closed or full end the program with a sentence, and Ctrl+C at any moment with none but that.
 """
 
+import gc
 import json
 import os
 import re
@@ -17,6 +18,8 @@ from typing import Any, NoReturn
 import click
 
 INTERRUPTED, UNUSABLE = 130, 2
+LOADED = 100_000
+"""So many new objects are let be before garbage is looked for: nothing that is loaded at the start is any."""
 _CONTROL = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f]")
 
 
@@ -42,8 +45,9 @@ def _escaped(found: re.Match[str]) -> str:
 
 
 def prepare() -> None:
-    """Makes the streams fit for use, and lets Ctrl+C end the program at once. To be called before anything is
-    loaded that takes long."""
+    """Makes the streams fit for use, lets Ctrl+C end the program at once, and looks for garbage seldom. To be called
+    before anything is loaded that takes long."""
+    gc.set_threshold(LOADED)
     signal.signal(signal.SIGINT, _end_now)
     for name, mode in (("stdin", "r"), ("stdout", "w"), ("stderr", "w")):
         stream = getattr(sys, name)

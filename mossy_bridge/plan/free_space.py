@@ -23,10 +23,6 @@ Cells = NDArray[np.bool_]
 def plainly_joined(stones: Stones, body: Box, goal: Box) -> bool:
     """Whether a body surely gets to where it shares room with a goal: straight up, straight across and straight down
     again, each free of solids and inside the plan. Of most plans nothing else need be asked."""
-
-    def is_free(part: Box) -> bool:
-        return part.inside(stones.room) and not any(map(part.shares, stones.spanning(part)))
-
     if body.shares(goal):
         return not any(map(body.shares, stones.spanning(body)))
     width, height = body.right - body.left, body.high - body.low
@@ -36,13 +32,17 @@ def plainly_joined(stones: Stones, body: Box, goal: Box) -> bool:
     if not there.shares(goal):
         return False
     least = max(body.low, low)
-    tops = (one.high for one in stones.spanning(_hull(body, there)) if one.high > least)
-    for level in (least, *sorted(tops)):
+    near = stones.spanning(_hull(body, there))
+
+    def is_free(part: Box) -> bool:
+        return part.inside(stones.room) and not any(map(part.shares, near))
+
+    for level in (least, *sorted(one.high for one in near if one.high > least)):
         up = Box(body.left, body.right, body.low, level + height)
         down = Box(there.left, there.right, low, level + height)
         across = Box(min(body.left, left), max(body.right, there.right), level, level + height)
-        if is_free(across) and is_free(up) and is_free(down):
-            return True
+        if is_free(across) and (level == body.low or is_free(up)) and (level == low or is_free(down)):
+            return True  # where it begins or ends at that height, up or down is a part of across
     return False
 
 

@@ -293,7 +293,7 @@ class ProgramGraph:
             return
         left_play = self.rules.levels[here.place].source.kind == "play"
         origin = Origin(here.place, here.respawn) if left_play else here.origin
-        lands = self._landed(here._replace(origin=None if restarts else origin), target)
+        lands = self._landed(here, target, None if restarts else origin)
         update = self.updates.by_exit(self.locations[location], self.locations[lands], exit_, target)
         goes_back = "" if restarts else target.restart
         yield GuardedTransition(location, move, guard, update, lands, "", restarts, forced, goes_back)
@@ -339,13 +339,13 @@ class ProgramGraph:
                 guard.append(tile_in_reach(board.source, name, opens, neighbours, self.limits))
             whole = conjunction(guard, self.limits)
             if whole is not NEVER:
-                there, move = self._landed(here, landings[name]), Move("tile", here.place, name)
+                there, move = self._landed(here, landings[name], here.origin), Move("tile", here.place, name)
                 update = self.updates.by_tile(self.locations[location], self.locations[there])
                 yield GuardedTransition(location, move, whole, update, there)
 
-    def _landed(self, here: State, landing: Landing) -> int:
+    def _landed(self, here: State, landing: Landing, origin: Origin | None) -> int:
         zone = self.rules.levels[landing.level].zone_at[landing.spawn]
-        there = here._replace(place=landing.level, zone=zone, respawn=landing.spawn, arrived=True)
+        there = here._replace(place=landing.level, zone=zone, respawn=landing.spawn, origin=origin, arrived=True)
         return self._number_of(self.cone.location(there))
 
     # -- moves -----------------------------------------------------------------------------------------
