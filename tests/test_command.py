@@ -65,7 +65,9 @@ class Calls(unittest.TestCase):
         for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):
             (self.folder / name).write_text("")
         made = self.call("new", self.folder, "--title", "Marsh Lamp")
-        self.assertEqual((made.exit_code, made.stdout.split(": ")[1]), (0, "3 levels of level_*.map\n"))
+        self.assertEqual(
+            (made.exit_code, made.stdout.split(": ")[1]), (0, "3 levels\nfound by --pattern level_*.map\n")
+        )
         survey_flow = self.call("survey", self.folder / "marsh_lamp.mossy")
         self.assertTrue(survey_flow.stdout.startswith("All 3 levels reached"))
         again = self.call("new", self.folder, "--title", "Marsh Lamp")

@@ -16,13 +16,15 @@ BELOW = {
     "model": set(),
     "language": {"model"},
     "plan": {"model"},
+    "level_files": {"model", "language", "plan"},
     "play": {"model", "language", "plan"},
-    "exchange": CORE,
+    "exchange": CORE | {"level_files"},
     "reach": CORE,
-    "checks": CORE | {"reach"},
-    "appraisal": CORE | {"reach", "checks", "exchange"},
-    "desk": CORE | {"reach", "checks", "exchange", "appraisal"},
-    "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk"},
+    "checks": CORE | {"reach", "level_files"},
+    "appraisal": CORE | {"reach", "checks", "exchange", "level_files"},
+    "desk": CORE | {"reach", "checks", "exchange", "appraisal", "level_files"},
+    "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "level_files"},
+    "command": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "demo", "level_files"},
 }
 """What each package may import from."""
 MAY_LOAD_QT = {"desk", "demo"}

@@ -111,7 +111,7 @@ class Terminal(unittest.TestCase):
 
     def test_a_fault_of_the_program_is_told_in_a_sentence(self):
         script = "import mossy_bridge.command, mossy_bridge.__main__ as m, sys; sys.argv = ['m', 'schema'];"
-        script += "mossy_bridge.command.say_json = lambda _: 1 / 0; m.main()"
+        script += "mossy_bridge.command.files.say_json = lambda _: 1 / 0; m.main()"
         result = subprocess.run([sys.executable, "-c", script], cwd=ROOT, capture_output=True, check=False)
         self.assertEqual(result.returncode, 2)
         self.assertIn(b"Something went wrong inside the program (ZeroDivisionError: division by zero).", result.stderr)

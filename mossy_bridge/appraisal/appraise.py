@@ -13,6 +13,7 @@ from mossy_bridge.checks.registry import Check
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
 from mossy_bridge.exchange.shipping_values import undeliverable
+from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns, crossing_columns, levels_led_to
 from mossy_bridge.reach.survey.budget import Budget
@@ -84,11 +85,13 @@ def appraise(
     *,
     budget: Budget,
     before: Appraisal | None = None,
+    level_files: LevelFiles | None = None,
     final: bool = False,
     only: Collection[str] = (),
     tell: Callable[[Judgement], None] = lambda _judgement: None,
 ) -> Appraisal:
-    """Surveys a flow and runs its checks (``only`` some, if named). Of an earlier appraisal is used what still holds.
+    """Surveys a flow and runs its checks (``only`` some, if named), with what its level files hold. Of an earlier
+    appraisal is used what still holds.
     The judgement is told as soon as the survey and the checks for errors are done. Raises
     :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
     survey = survey_flow(flow, budget, before=before.survey if before else None)
@@ -112,6 +115,7 @@ def appraise(
         undeliverable=undeliverable,
         cancelled=budget.cancelled,
         local=local,
+        level_files=level_files,
     )
     return Appraisal(flow, survey, findings, local.settled())
 

@@ -7,6 +7,7 @@ from msgspec import Struct
 
 from mossy_bridge.appraisal.appraise import Appraisal, appraise
 from mossy_bridge.checks.finding import Finding
+from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.budget import Budget
@@ -36,6 +37,7 @@ def mend(
     budget: Callable[[], Budget],
     only: Collection[str] = (),
     at: str = "",
+    level_files: LevelFiles | None = None,
     tell: Callable[[Attempt], None] = lambda _attempt: None,
 ) -> Mended:
     """Carries out what findings offer, one after the other; ``only`` of some checks, or ``at`` one place. A repair
@@ -43,9 +45,9 @@ def mend(
     appraisal."""
 
     def look(changed: Flow) -> Appraisal:
-        return appraise(changed, folder, budget=budget(), before=now)
+        return appraise(changed, folder, budget=budget(), before=now, level_files=level_files)
 
-    now = appraise(flow, folder, budget=budget())
+    now = appraise(flow, folder, budget=budget(), level_files=level_files)
     tried: set[Key] = set()
     attempts: list[Attempt] = []
     while finding := _next(now.findings, tried, only, at):

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable, Iterator
 from functools import cached_property
-from typing import Literal
+from typing import Literal, get_args
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -11,7 +11,8 @@ from mossy_bridge.model.flow import Flow, Waiver
 from mossy_bridge.reach.survey.result import Route
 
 Severity = Literal["error", "warning", "hint"]
-Chapter = Literal["structure", "reachability", "boards", "places", "transitions", "upkeep"]
+Chapter = Literal["structure", "reachability", "boards", "places", "transitions", "level files", "upkeep"]
+CHAPTERS: tuple[Chapter, ...] = get_args(Chapter)
 
 
 def check_words(slug: str) -> str:

@@ -6,17 +6,20 @@ from pathlib import Path
 from mossy_bridge.checks.finding import Finding, Waivers
 from mossy_bridge.checks.geometry import landings, passages, spawns, triggers
 from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.level_files import drift, reading
 from mossy_bridge.checks.local_findings import LocalFindings
 from mossy_bridge.checks.reachability import arriving, conditions, reached, retries, rewinding, sealed
 from mossy_bridge.checks.registry import CHECKS, Check
 from mossy_bridge.checks.structure import boards, codes, connections, facts, files, numbers, order, references
 from mossy_bridge.checks.transitions import timing
 from mossy_bridge.checks.upkeep import pending, promises
+from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.result import Survey
 
 CHAPTERS = (spawns, triggers, passages, landings, arriving, conditions, reached, retries, rewinding, sealed, boards,
-            codes, numbers, order, connections, facts, files, references, timing, pending, promises)  # fmt: skip
+            codes, numbers, order, connections, facts, files, references, timing, reading, drift,
+            pending, promises)  # fmt: skip
 """The modules that declare checks."""
 _ORDER = {"error": 0, "warning": 1, "hint": 2}
 
@@ -31,10 +34,11 @@ def inspected(
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {},
     cancelled: Callable[[], bool] = lambda: False,
     local: LocalFindings | None = None,
+    level_files: LevelFiles | None = None,
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
     each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
-    stand, and why; ``local`` knows what local checks have found before."""
+    stand, and why; ``local`` knows what local checks have found before; ``level_files`` what the files hold."""
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
     inspection = Inspection(
         survey,
@@ -45,6 +49,7 @@ def inspected(
         undeliverable,
         local or LocalFindings(survey.flow),
         cancelled,
+        level_files or {},
     )
     found: list[Finding] = []
     waivers = Waivers(written.waivers)

@@ -77,12 +77,16 @@ class _Taking:
         if isinstance(kind, mi.VarTupleType) and isinstance(new, tuple):
             return self._list(new, old if isinstance(old, tuple) else (), kind.item_type, at)
         if isinstance(kind, mi.DictType) and isinstance(new, dict):
+            if not isinstance(kind.value_type, mi.StructType):
+                new = {cleaned(key, lines=True): part for key, part in new.items()}
+                self._note(problems_in(new, kind, at))
+                return new
             self._note(problems_in({key: {} for key in new if key not in (old or {})}, kind, at))
             return {
                 key: self.take(part, (old or {}).get(key), kind.value_type, f"{at}.{key}") for key, part in new.items()
             }
         if isinstance(new, str):
-            prose = isinstance(kind, mi.Metadata) and (kind.extra or {}).get("is") == "prose"
+            prose = isinstance(kind, mi.Metadata) and (kind.extra or {}).get("is") in ("prose", "file text")
             new = cleaned(new, lines=prose)
         self._note(problems_in(tree_of(new), kind, at))
         return new

@@ -9,12 +9,12 @@ import re
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from functools import cache, lru_cache
 from itertools import islice
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, get_args
 
 import msgspec.inspect as mi
 
 from mossy_bridge.language.parsing import WrongWording, parse_condition, parse_effect
-from mossy_bridge.model.flow import LONGEST_ID, Destination, Fact, Flow, Level, Path, Value
+from mossy_bridge.model.flow import LONGEST_ID, TAKEN, Destination, Fact, FileForm, Flow, Level, Path, Reader, Value
 from mossy_bridge.model.ids import KEYWORDS, is_id, nearest
 
 INTERNAL = frozenset({"set_here"})
@@ -26,6 +26,7 @@ DEEPEST = 40
 MOST_PASSED = 10_000
 """Of the plain values that have passed so many are remembered for each class."""
 _PLAIN = (str, int, float, bool)
+FORMS = get_args(FileForm)
 LINE_BREAKS = "\n\r\t"
 """The control characters that notes and messages may have."""
 _CONTROL = re.compile("[\x00-\x1f\x7f-\x9f]")
@@ -233,7 +234,7 @@ def _in_map(value: Any, kind: mi.DictType, at: str) -> Iterator[Problem]:
         return
     yield from _standing_twice(value, f"{at}.")
     for key, item in value.items():
-        yield from _id_problem(key, f"{at}.{_short(key)}")
+        yield from _problems(key, kind.key_type, f"{at}.{_short(key)}")
         yield from _problems(item, kind.value_type, f"{at}.{_short(key)}")
 
 
@@ -255,7 +256,7 @@ def _in_wording(value: Any, kind: mi.Metadata, at: str) -> Iterator[Problem]:
         yield from _problems(value, kind.type, at)
     elif role == "id":
         yield from _id_problem(value, at)
-    elif role == "prose":
+    elif role in ("prose", "file text"):
         if problem := _plain_problem(value, kind.type, LINE_BREAKS):
             yield Problem(at, problem)
     elif role == "expectation":
@@ -361,21 +362,51 @@ def rules_broken(value: Value, prefix: str) -> Iterator[Problem]:
         tree = {field.encode_name: getattr(value, field.name) for field in known}
         tree = {key: list(part) if isinstance(part, tuple) else part for key, part in tree.items()}
         yield from _fact_rules({key: part for key, part in tree.items() if part is not None}, prefix)
+    elif isinstance(value, Reader):
+        rules = [{"makes": rule.makes, "each": rule.each, "take": rule.take} for rule in value.rules]
+        yield from _reader_rules({"form": value.form, "rules": rules}, prefix)
     elif isinstance(value, Level | Destination):
         yield from _extra_rules({"pattern": getattr(value, "pattern", "")}, type(value), prefix)
 
 
-_WITH_RULES = (Fact, Destination, Level)
+_WITH_RULES = (Fact, Destination, Level, Reader)
 """The classes with rules beyond the kinds of their fields."""
 
 
 def _extra_rules(value: dict[str, Any], cls: type[Value] | type, prefix: str) -> Iterator[Problem]:
     if cls is Fact:
         yield from _fact_rules(value, prefix)
+    elif cls is Reader:
+        yield from _reader_rules(value, prefix)
     elif cls is Destination and prefix.count(".otherwise") >= DEEPEST:
         yield Problem(f"{prefix.rstrip('.')}", f"has more than {DEEPEST} destinations in one another")
     elif cls is Level and prefix.startswith("patterns[") and value.get("pattern"):
         yield Problem(f"{prefix}pattern", "a pattern cannot have a pattern")
+
+
+def _reader_rules(reader: dict[str, Any], prefix: str) -> Iterator[Problem]:
+    """What is wrong with the expressions of a reader, and with what its rules take."""
+    form: Any = reader.get("form")
+    rules = reader.get("rules", [])
+    if form not in FORMS or not isinstance(rules, list):
+        return  # already said
+    from mossy_bridge.exchange.readers.expressions import wrong_expressions  # only flows with readers need it
+
+    for index, rule in enumerate(rules):
+        makes: Any = rule.get("makes") if isinstance(rule, dict) else None
+        if makes not in list(TAKEN):  # it need not be a word
+            continue
+        known = TAKEN[makes]
+        at = f"{prefix}rules[{index}]."
+        take = rule.get("take", {})
+        for key in take if isinstance(take, dict) else ():
+            if key not in known:
+                yield Problem(f"{at}take.{_short(key)}", f"cannot be taken of {_a(makes)}", known)
+        yield from (Problem(f"{at}{field}", sentence) for field, sentence in wrong_expressions(form, rule))
+
+
+def _a(makes: str) -> str:
+    return f"an {makes}" if makes == "exit" else f"a {makes}"
 
 
 def _fact_rules(fact: dict[str, Any], prefix: str) -> Iterator[Problem]:

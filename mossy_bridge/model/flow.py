@@ -47,6 +47,8 @@ Condition = Annotated[
 Effect = Annotated[
     str, Meta(description="an effect, such as: add 2 oil", max_length=LONGEST_TEXT, extra={"is": "effect"})
 ]
+FileText = Annotated[str, Meta(max_length=LONGEST_TEXT, extra={"is": "file text"})]
+"""A text as a level file may have it, in which line breaks and tabs can stand."""
 Expectation = Annotated[
     str,
     Meta(
@@ -67,6 +69,8 @@ StepKind = Literal[
 ]
 PromiseKind = Literal["can", "never", "always_can", "within"]
 Tint = Literal["", "reed", "tide", "sand", "heather", "clay", "slate"]
+FileForm = Literal["xml", "json", "text"]
+ThingKind = Literal["plan", "solid", "exit", "spawn", "deed"]
 PLAYER = "player"
 
 
@@ -377,6 +381,49 @@ class ChecklistItem(Value, frozen=True, kw_only=True):
     kinds: tuple[LevelKind, ...] = ()
 
 
+class Rule(Value, frozen=True, kw_only=True):
+    """What makes one kind of thing out of a level file: ``each`` says what is one, ``take`` what is read of it, by the
+    names of :data:`TAKEN`. A value taken that begins with ``=`` is that text itself."""
+
+    makes: ThingKind
+    each: FileText
+    anchor: Literal["corner", "centre", "foot"] = "corner"
+    """What x and y are: the corner with the smallest of both, the centre, or the middle of the lower edge."""
+    complete: bool = False
+    """Whether it finds every thing of its kind that there is."""
+    take: dict[Text, FileText] = field(default_factory=dict)
+
+
+TAKEN: dict[ThingKind, tuple[str, ...]] = {
+    "plan": ("width", "height", "picture"),
+    "solid": ("x", "y", "width", "height"),
+    "exit": ("id", "name", "x", "y", "width", "height", "level", "spawn", "trigger", "opens"),
+    "spawn": ("id", "name", "x", "y", "width", "height", "faces"),
+    "deed": ("id", "name", "x", "y", "width", "height", "gains"),
+}
+"""What can be taken of each kind of thing."""
+
+
+class Reader(Value, frozen=True, kw_only=True):
+    """How level files are read: which, of what form, and by which rules."""
+
+    id: Id
+    name: Name = ""
+    files: Text
+    """Which files of levels; ``*`` stands for anything within a name, ``**`` for any folders."""
+    form: FileForm
+    scale: Measure = 1.0
+    """Plan units for one unit of the file."""
+    y: Literal["down", "up"] = "down"
+    """How y grows in the file."""
+    follow: Literal["nothing", "places"] = "nothing"
+    """What a file that changed changes by itself."""
+    words: dict[FileText, Text] = field(default_factory=dict)
+    """What texts of the files that name a destination mean: a level, ``level.spawn``, ``next``, ``previous``,
+    ``again``, ``back``, ``resume`` or ``end:ID``."""
+    rules: tuple[Rule, ...] = ()
+
+
 class TrialSetting(Value, frozen=True, kw_only=True):
     """A value that is for testing only, and the one to deliver in its place."""
 
@@ -421,9 +468,10 @@ class Flow(Value, frozen=True, kw_only=True, dict=True):
     promises: tuple[Promise, ...] = ()
     walks: tuple[Walk, ...] = ()
     checklist: tuple[ChecklistItem, ...] = ()
+    readers: tuple[Reader, ...] = ()
     trial_settings: tuple[TrialSetting, ...] = ()
     waivers: tuple[Waiver, ...] = ()
-    map: dict[str, MapPlace] = field(default_factory=dict)
+    map: dict[Id, MapPlace] = field(default_factory=dict)
 
     def level(self, name: str) -> Level | None:
         """The level with that id, or None."""

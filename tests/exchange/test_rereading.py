@@ -5,7 +5,7 @@ from random import Random
 
 from msgspec.structs import replace
 
-from mossy_bridge.exchange.level_files import follow
+from mossy_bridge.exchange.folders import follow
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree
 from mossy_bridge.exchange.rereading import cleaned, reread
 from mossy_bridge.exchange.writing import flow_bytes

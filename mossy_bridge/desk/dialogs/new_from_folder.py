@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QListWidget, Q
 
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
-from mossy_bridge.exchange.level_files import code_of, files_below, matching, name_of, naming_pattern
+from mossy_bridge.exchange.folders import code_of, files_below, matching, name_of, naming_pattern
 
 
 class FolderDialog(QDialog):

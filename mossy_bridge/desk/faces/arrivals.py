@@ -27,7 +27,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.background_task import BackgroundTask
-from mossy_bridge.exchange.level_files import natural
+from mossy_bridge.exchange.folders import natural
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.arrivals import Arrival, arrivals

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import mossy_bridge
 from mossy_bridge.checks.explanations import explained
-from mossy_bridge.checks.finding import Chapter, check_words
+from mossy_bridge.checks.finding import CHAPTERS, Chapter, check_words
 from mossy_bridge.checks.registry import CHECKS
 from mossy_bridge.desk.shell.actions import Action
 
@@ -24,7 +24,6 @@ GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Reference", ("file",)),
 )  # fmt: skip
 """The written pages in their order."""
-CHAPTERS: tuple[Chapter, ...] = ("structure", "reachability", "boards", "places", "transitions", "upkeep")
 SEVERITY_WORDS = {"error": "broken", "warning": "suspicious", "hint": "worth knowing"}
 MOST_FOUND = 40
 
@@ -66,10 +65,15 @@ def _written(name: str) -> Page:
 
 def check_page(slug: str) -> tuple[str, str]:
     """The page on a check, and its heading there."""
-    return f"checks-{CHECKS[slug].chapter}", check_words(slug)
+    return _page_of(CHECKS[slug].chapter), check_words(slug)
 
 
 @cache
+def _page_of(chapter: Chapter) -> str:
+    """The name of a chapter's page."""
+    return f"checks-{chapter.replace(' ', '-')}"
+
+
 def _chapter(chapter: Chapter) -> Page:
     """A chapter of the checks."""
     title = f"Checks: {chapter}"
@@ -81,7 +85,7 @@ def _chapter(chapter: Chapter) -> Page:
                 f"## {check_words(check.slug)}\n\n`{check.slug}`, {SEVERITY_WORDS[check.severity]}. {said.meaning}\n\n"
                 f"*Why it matters:* {check.why}\n\n*For example:* {said.example}\n\n*To mend it:* {said.mend}"
             )
-    return Page(f"checks-{chapter}", title, "\n\n".join(parts))
+    return Page(_page_of(chapter), title, "\n\n".join(parts))
 
 
 def _keys(actions: Sequence[Action]) -> Page:
@@ -116,7 +120,7 @@ _OTHER_KEYS = """## In the views
 
 def _contents(pages: dict[str, Page]) -> Page:
     parts = ["# Handbook"]
-    groups = [*GROUPS[:-1], ("Checks", tuple(f"checks-{chapter}" for chapter in CHAPTERS)),
+    groups = [*GROUPS[:-1], ("Checks", tuple(map(_page_of, CHAPTERS))),
               (GROUPS[-1][0], (*GROUPS[-1][1], KEYS))]  # fmt: skip
     for title, names in groups:
         lines = [f"* [{pages[name].title}]({name}.md)" for name in names]

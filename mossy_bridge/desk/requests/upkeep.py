@@ -7,7 +7,7 @@ from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.desk.workers.condition_query import ConditionQuery
-from mossy_bridge.exchange import level_files
+from mossy_bridge.exchange import folders
 from mossy_bridge.exchange.shipping_values import put_back
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.addresses import place_exists, value_at
@@ -129,15 +129,15 @@ class UpkeepRequests:
 
     def add_files(self, files: Sequence[str]) -> None:
         """Makes levels of files, behind the others."""
-        pattern = level_files.naming_pattern([level.file for level in self._document.flow.levels if level.file])
+        pattern = folders.naming_pattern([level.file for level in self._document.flow.levels if level.file])
         step = f"add {len(files)} level files"
-        self._door.edit(step, lambda flow: level_files.with_files(flow, files, pattern, linked=False))
+        self._door.edit(step, lambda flow: folders.with_files(flow, files, pattern, linked=False))
 
     def follow(self, renamed: Iterable[tuple[str, str]]) -> None:
         """Names files as they are called now."""
         pairs = tuple(renamed)
-        self._door.edit("follow renamed files", lambda flow: level_files.follow(flow, pairs))
+        self._door.edit("follow renamed files", lambda flow: folders.follow(flow, pairs))
 
     def forget_file(self, file: str) -> None:
         """Lets a level go on without its file."""
-        self._door.edit("forget a file", lambda flow: level_files.follow(flow, [(file, "")]))
+        self._door.edit("forget a file", lambda flow: folders.follow(flow, [(file, "")]))

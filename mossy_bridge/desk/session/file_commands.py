@@ -11,7 +11,7 @@ from mossy_bridge.desk.session.crash_recovery import Recovery, forget
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.workers.background_task import done_beside
-from mossy_bridge.exchange.level_files import flow_from_folder
+from mossy_bridge.exchange.folders import flow_from_folder
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import CannotSave, clear_leftovers

@@ -6,7 +6,7 @@ from pathlib import Path, PurePosixPath
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 
 from mossy_bridge.exchange.below import file_below
-from mossy_bridge.exchange.level_files import FileNews, Stamp, files_beside, news, stamps_of
+from mossy_bridge.exchange.folders import FileNews, Stamp, files_beside, news, stamps_of
 from mossy_bridge.model.flow import Flow
 
 SETTLE_MS = 250

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.appraisal.mending import Key, key_of
-from mossy_bridge.checks.finding import Chapter, Finding, Severity
+from mossy_bridge.checks.finding import CHAPTERS, Chapter, Finding, Severity
 from mossy_bridge.checks.registry import CHECKS
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.selection import Selection
@@ -47,14 +47,9 @@ SEVERITIES: tuple[tuple[Severity, str], ...] = (
     ("warning", "what is suspicious"),
     ("hint", "what is worth knowing"),
 )
-CHAPTERS: tuple[tuple[str, Chapter | None], ...] = (
+CHOICES: tuple[tuple[str, Chapter | None], ...] = (
     ("All chapters", None),
-    ("Structure", "structure"),
-    ("Reachability", "reachability"),
-    ("Boards", "boards"),
-    ("Places", "places"),
-    ("Transitions", "transitions"),
-    ("Upkeep", "upkeep"),
+    *((chapter.capitalize(), chapter) for chapter in CHAPTERS),
 )
 
 
@@ -170,7 +165,7 @@ class SurveyColumn(QStackedWidget):
             button.toggled.connect(self._fill)
         self.chapter = QComboBox()
         self.chapter.setAccessibleName("The chapter listed")
-        self.chapter.addItems([words for words, _ in CHAPTERS])
+        self.chapter.addItems([words for words, _ in CHOICES])
         self.chapter.currentIndexChanged.connect(self._fill)
         self.here = self._toggle("Here", "List only what is about the levels selected")
         self.new = self._toggle("New", "List only what is new since the flow was saved or opened")
@@ -314,7 +309,7 @@ class SurveyColumn(QStackedWidget):
         """What is left out."""
         hidden = frozenset(button.severity for button in self.severities if not button.isChecked())
         levels = frozenset(self._selection.levels) if self.here.isChecked() else None
-        return FindingFilter(hidden, CHAPTERS[self.chapter.currentIndex()][1], levels, self.new.isChecked())
+        return FindingFilter(hidden, CHOICES[self.chapter.currentIndex()][1], levels, self.new.isChecked())
 
     def _fill(self) -> None:
         findings = self._listed_findings

@@ -5,7 +5,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from mossy_bridge.exchange import level_files as lf
+from mossy_bridge.exchange import folders as lf
 from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes

@@ -1,0 +1,1 @@
+"""Checks of what level files hold, as readers read them."""

@@ -1,0 +1,1 @@
+"""What the level files of a game hold, held against the flow: matched, compared, taken over."""
