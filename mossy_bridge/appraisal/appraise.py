@@ -1,7 +1,7 @@
 """An appraisal: the survey of a flow, the findings of all checks, and the verdict."""
 
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
 
@@ -14,6 +14,7 @@ from mossy_bridge.checks.runner import inspected
 from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
 from mossy_bridge.exchange.shipping_values import undeliverable
 from mossy_bridge.level_files.contents import LevelFiles
+from mossy_bridge.level_files.differences import Comparison, compared
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns, crossing_columns, levels_led_to
 from mossy_bridge.reach.survey.budget import Budget
@@ -42,6 +43,8 @@ class Appraisal:
     """The gravest first."""
     local: LocalFindings
     """What local checks found, for the next appraisal."""
+    level_files: Comparison = field(default_factory=Comparison)
+    """What the level files hold, held against the flow."""
 
     @cached_property
     def judgement(self) -> Judgement:
@@ -60,7 +63,7 @@ class Appraisal:
 
     def for_flow(self, flow: Flow) -> "Appraisal":
         """The same, for a flow that differs in its layout only."""
-        found = Appraisal(flow, self.survey, self.findings, self.local)
+        found = Appraisal(flow, self.survey, self.findings, self.local, self.level_files)
         found.__dict__.update({name: value for name, value in self.__dict__.items() if name not in found.__dict__})
         return found
 
@@ -96,6 +99,7 @@ def appraise(
     :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
     survey = survey_flow(flow, budget, before=before.survey if before else None)
     local = LocalFindings(survey.flow, before.local if before else None)
+    drawn = _compared(survey.flow, level_files or {}, before)
     told = False
 
     def watch(check: Check, found: Sequence[Finding]) -> None:
@@ -115,9 +119,16 @@ def appraise(
         undeliverable=undeliverable,
         cancelled=budget.cancelled,
         local=local,
-        level_files=level_files,
+        level_files=drawn,
     )
-    return Appraisal(flow, survey, findings, local.settled())
+    return Appraisal(flow, survey, findings, local.settled(), drawn)
+
+
+def _compared(flow: Flow, files: LevelFiles, before: Appraisal | None) -> Comparison:
+    """The flow held against its level files; as before where neither has changed."""
+    if before and before.level_files.files is files and before.survey.flow is flow:
+        return before.level_files
+    return compared(flow, files)
 
 
 def _judgement(survey: Survey, findings: Sequence[Finding]) -> Judgement:

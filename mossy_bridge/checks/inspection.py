@@ -14,8 +14,7 @@ from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.local_findings import LocalFindings
 from mossy_bridge.checks.planned import completed_survey
 from mossy_bridge.language.wording import Wording
-from mossy_bridge.level_files.contents import LevelFiles
-from mossy_bridge.level_files.differences import Difference, differences
+from mossy_bridge.level_files.differences import Comparison
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
 from mossy_bridge.plan.bodies import overlap
@@ -59,7 +58,7 @@ class Inspection:
     """What local checks find."""
     cancelled: Callable[[], bool] = lambda: False
     """Whether nobody wants the findings any more; for checks that take long."""
-    level_files: LevelFiles = field(default_factory=dict)
+    level_files: Comparison = field(default_factory=Comparison)
     """What level files hold, as their readers read them."""
     found: tuple[Finding, ...] = ()
     """For the check of waivers, which runs last: what the others have found."""
@@ -79,11 +78,6 @@ class Inspection:
         """The survey of the flow as it would be were its planned levels made; None where that is the same, or where the
         flow is judged as delivered."""
         return None if self.final else completed_survey(self.survey, self.cancelled)
-
-    @cached_property
-    def differences(self) -> list[Difference]:
-        """In what the levels and their files differ."""
-        return list(differences(self.flow, self.level_files))
 
     @cached_property
     def restarts(self) -> Restarts:

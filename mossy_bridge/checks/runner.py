@@ -13,7 +13,7 @@ from mossy_bridge.checks.registry import CHECKS, Check
 from mossy_bridge.checks.structure import boards, codes, connections, facts, files, numbers, order, references
 from mossy_bridge.checks.transitions import timing
 from mossy_bridge.checks.upkeep import pending, promises
-from mossy_bridge.level_files.contents import LevelFiles
+from mossy_bridge.level_files.differences import Comparison
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.result import Survey
 
@@ -34,7 +34,7 @@ def inspected(
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {},
     cancelled: Callable[[], bool] = lambda: False,
     local: LocalFindings | None = None,
-    level_files: LevelFiles | None = None,
+    level_files: Comparison | None = None,
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
     each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
@@ -49,7 +49,7 @@ def inspected(
         undeliverable,
         local or LocalFindings(survey.flow),
         cancelled,
-        level_files or {},
+        level_files or Comparison(),
     )
     found: list[Finding] = []
     waivers = Waivers(written.waivers)

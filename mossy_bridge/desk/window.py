@@ -1,5 +1,6 @@
 """The window: arranges the bands and passes on what they say. It decides nothing."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -17,7 +18,8 @@ from mossy_bridge.desk.faces.boards import BoardsFace
 from mossy_bridge.desk.faces.checklist import ChecklistFace
 from mossy_bridge.desk.faces.faces import Faces
 from mossy_bridge.desk.faces.facts import FactsFace
-from mossy_bridge.desk.faces.lists import FilesFace, GameFace, PatternsFace, TestingFace
+from mossy_bridge.desk.faces.level_files import FilesFace
+from mossy_bridge.desk.faces.lists import GameFace, PatternsFace, TestingFace
 from mossy_bridge.desk.faces.pace import PaceFace
 from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
@@ -54,6 +56,7 @@ from mossy_bridge.desk.trial.walking import Walking
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.level_file_reading import LevelFileReading
 from mossy_bridge.desk.workers.surveyor import Surveyor
 from mossy_bridge.model.edits.levels import owner, whole
 from mossy_bridge.model.flow import Flow
@@ -87,10 +90,13 @@ class Window(QMainWindow):
         self.requests = Requests(self.document, self.selection)
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
         versions = kept_in / "versions" if kept_in else None
-        self.files = Files(self.document, self.requests.door, self.person, settings, versions)
+        self.files = Files(
+            self.document, self.requests.door, self.requests.level_files, self.person, settings, versions
+        )
         self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
         self.faults = Faults(self)
         self.watch = LevelFileWatch(self)
+        self.reading = LevelFileReading(self)
         self.result: Appraisal | None = None
         self._standing = Standing(None)
         self._resolver = Resolver()
@@ -118,7 +124,9 @@ class Window(QMainWindow):
         self.transitions = TransitionsFace(look, selection)
         self.checklist = ChecklistFace(look, requests, selection)
         self.testing = TestingFace(requests, selection)
-        self.level_files = FilesFace(requests, selection, self.watch, self.look_again)
+        self.level_files = FilesFace(
+            requests, selection, self.watch, self.reading, self.look_again, self.files.add_reader
+        )
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)
@@ -176,6 +184,7 @@ class Window(QMainWindow):
         self.plan.closed.connect(self.close_plan)
         self.plan.exit_wanted.connect(self._show_crossing)
         self.watch.changed.connect(self._on_files_changed)
+        self.reading.changed.connect(self._on_files_read)
         self.selection.changed.connect(self._on_selected)
         self.proposal_bar.shown.connect(self._on_proposal)
         self.survey_column.meaning_wanted.connect(lambda slug: self.open_handbook(*check_page(slug)))
@@ -225,12 +234,13 @@ class Window(QMainWindow):
         self.actions_made.refresh()
 
     def _survey(self) -> None:
-        self.surveyor.look_at(self.document.flow, self.document.folder)
+        self.surveyor.look_at(self.document.flow, self.document.folder, self.reading.files)
 
     def _show_everything(self) -> None:
         document = self.document
         self.proposal_bar.withdraw()
         self.watch.watch(document.flow, document.folder)
+        self.reading.look_at(self._resolver.resolved(document.flow), document.folder)
         self._show_flow()
         self.walking.show_flow(document.flow, document.folder, lambda: self.result.survey if self.result else None)
         self._show_selected()
@@ -278,10 +288,18 @@ class Window(QMainWindow):
         self.actions_made.refresh()
 
     def _on_files_changed(self) -> None:
+        self.reading.look_at(self._resolver.resolved(self.document.flow), self.document.folder, again=True)
         self.faces.show_flow(self.document.flow, self.result)
         self._survey()
         count = sum(map(len, (self.watch.news.added, self.watch.news.gone, self.watch.news.renamed)))
         self.faces.tell(self.level_files, f"{count} new on disk" if count else "")
+
+    def _on_files_read(self, changed: Sequence[str]) -> None:
+        before = self.document.flow
+        self.requests.level_files.follow_places(self.reading.files, changed)
+        if self.document.flow is before:
+            self._survey()
+            self.faces.show_flow(before, self.result)
 
     def _on_not_kept(self, about: str, words: str, why: str) -> None:
         if why:
@@ -521,6 +539,7 @@ class Window(QMainWindow):
         if self.files.may_leave():
             self.body.keep(self, self._settings)
             self.surveyor.stop()
+            self.reading.stop()
             self.finding_actions.stop()
             if self.recovery:
                 self.recovery.drop()

@@ -37,6 +37,18 @@ class Difference(Struct, frozen=True):
     """The solids of the file."""
 
 
+class Comparison(Struct, frozen=True):
+    """What level files hold, and in what the levels of a flow differ from it."""
+
+    files: LevelFiles = {}
+    differences: tuple[Difference, ...] = ()
+
+
+def compared(flow: Flow, files: LevelFiles) -> Comparison:
+    """The levels of a flow, with its patterns filled in, held against their files."""
+    return Comparison(files, tuple(differences(flow, files)))
+
+
 def differences(flow: Flow, files: LevelFiles) -> Iterator[Difference]:
     """Everything in which the levels that ship differ from their files, in the order of levels. The flow has its
     patterns filled in."""

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.exchange.readers.rules import contents_of
+from mossy_bridge.level_files.differences import compared
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level
 
@@ -38,13 +39,15 @@ class LevelFiles(unittest.TestCase):
         data = A.format("b", "") if file is None else file
         files = {"levels/a.xml": contents_of(data.encode(), flow_.readers)}
         survey = survey_flow(flow_)
-        found = inspected(survey, flow_, Path("/nowhere"), only=[slug], level_files=files)
+        found = inspected(survey, flow_, Path("/nowhere"), only=[slug], level_files=compared(survey.flow, files))
         return flow_, files, [one for one in found if one.check == slug]
 
     def mended(self, flow_, files, finding):
         """The flow after a repair, which leaves nothing of its kind behind."""
         after = finding.repair.edit(flow_)
-        again = inspected(survey_flow(after), after, Path("/nowhere"), only=[finding.check], level_files=files)
+        again = inspected(
+            survey_flow(after), after, Path("/nowhere"), only=[finding.check], level_files=compared(after, files)
+        )
         self.assertNotIn((finding.check, finding.at), [(one.check, one.at) for one in again])
         return after
 
@@ -124,7 +127,10 @@ class LevelFiles(unittest.TestCase):
         waiver = {"check": "file-has-more", "at": "North Door", "why": "painted on"}
         flow_, files, found = self.look("file-has-more", file=file, waivers=[waiver])
         self.assertEqual(found[0].waived, "painted on")
-        said = {one.check for one in inspected(survey_flow(flow_), flow_, Path("/nowhere"), level_files=files)}
+        said = {
+            one.check
+            for one in inspected(survey_flow(flow_), flow_, Path("/nowhere"), level_files=compared(flow_, files))
+        }
         self.assertNotIn("reference-idle", said)
         self.assertNotIn("waiver-idle", said)
 

@@ -61,6 +61,9 @@ class FakePerson:
     def folder_path(self):
         return self.answers.get("folder")
 
+    def reader_path(self, _folder):
+        return self.answers.get("reader")
+
     def level_files(self, folder):
         dialog = FolderDialog(None, folder)
         return dialog.title.text(), dialog.pattern.text(), dialog.chosen

@@ -60,7 +60,7 @@ def file_place_differs(here: Inspection) -> Iterator[Found]:
 
 
 def _of(here: Inspection, kind: DifferenceKind) -> Iterator[Difference]:
-    return (one for one in here.differences if one.kind == kind)
+    return (one for one in here.level_files.differences if one.kind == kind)
 
 
 def _at(difference: Difference) -> tuple[str, ...]:

@@ -18,7 +18,7 @@ def file_unreadable(here: Inspection) -> Iterator[Found]:
     """
     readers = {reader.id: reader for reader in here.flow.readers}
     for level, _ in read_levels(here.flow):
-        contents = here.level_files.get(level.file)
+        contents = here.level_files.files.get(level.file)
         for fault in contents.faults if contents else ():
             yield Found((level.id,), f"{level.file}: {fault.told(readers)}")
 
@@ -35,7 +35,7 @@ def reader_idle(here: Inspection) -> Iterator[Found]:
     counts: Counter[tuple[str, int]] = Counter()
     read: set[str] = set()
     for level, readers in read_levels(here.flow):
-        contents = here.level_files.get(level.file)
+        contents = here.level_files.files.get(level.file)
         if contents is not None:
             counts.update((thing.reader, thing.rule) for thing in contents.things)
             counts.update((fault.reader, fault.rule) for fault in contents.faults)

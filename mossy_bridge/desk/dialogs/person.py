@@ -47,6 +47,9 @@ class Person(Protocol):
     def folder_path(self) -> Path | None:
         """Which folder holds the level files, or None."""
 
+    def reader_path(self, folder: Path | None) -> Path | None:
+        """Which file holds a reader, or None."""
+
     def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
         """What the game is called, the naming pattern of its level files, and the files; None for not at all."""
 
@@ -128,6 +131,12 @@ class DialogPerson:
     def folder_path(self) -> Path | None:
         """Asks which folder."""
         name = QFileDialog.getExistingDirectory(self._window, "The folder of the level files")
+        return Path(name) if name else None
+
+    def reader_path(self, folder: Path | None) -> Path | None:
+        """Asks which file."""
+        kinds = "Readers (*.json);;All files (*)"
+        name, _ = QFileDialog.getOpenFileName(self._window, "Add a reader from a file", str(folder or ""), kinds)
         return Path(name) if name else None
 
     def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:

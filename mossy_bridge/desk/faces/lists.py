@@ -1,4 +1,4 @@
-"""Faces that are lists of sentences: values for testing, level files, patterns."""
+"""Faces that are lists of sentences: the game, values for testing, patterns."""
 
 from collections.abc import Callable, Sequence
 from functools import partial
@@ -12,7 +12,6 @@ from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.game import GameSentence
 from mossy_bridge.desk.sentences.sentence import Sentence
-from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
@@ -28,8 +27,6 @@ from mossy_bridge.model.flow import Flow, TrialSetting, Value
 
 Deed = tuple[str, Callable[[], object]]
 """What a link says and does."""
-MOST_LIKELY = 3
-"""So many new files are offered as what one that is gone may be called now."""
 
 
 class ListFace(QScrollArea):
@@ -66,19 +63,15 @@ class ListFace(QScrollArea):
         self._layout.addWidget(help_line)
 
     def _heading(self, text: str) -> None:
-        label = Label(text)
-        font = label.font()
-        font.setBold(True)
-        label.setFont(font)
         self._layout.addSpacing(6)
-        self._layout.addWidget(label)
+        self._layout.addWidget(_label(text, bold=True))
 
-    def _line(self, text: str, links: Sequence[Deed] = ()) -> None:
+    def _line(self, text: str, links: Sequence[Deed] = (), bold: bool = False) -> None:
         row = QWidget()
         words = FlowingLayout(row, gap=10, line_gap=2)
         words.setContentsMargins(0, 0, 0, 0)
         if text:
-            words.addWidget(Label(text))
+            words.addWidget(_label(text, bold))
         for shown, run in links:
             link = Link(shown)
             link.clicked.connect(lambda _, run=run: run())
@@ -99,6 +92,14 @@ class ListFace(QScrollArea):
             label.setWordWrap(True)
             self._layout.addWidget(label)
         self._layout.addStretch(1)
+
+
+def _label(text: str, bold: bool) -> Label:
+    label = Label(text)
+    font = label.font()
+    font.setBold(bold)
+    label.setFont(font)
+    return label
 
 
 class GameFace(ListFace):
@@ -199,58 +200,6 @@ def _value(text: str, before: Any) -> Any:
         return loads(text)
     except (ValueError, RecursionError):
         return text
-
-
-class FilesFace(ListFace):
-    """Compares the level files on disk with those the flow names."""
-
-    title, tip = "Level files", "The files of the levels, compared with the disk"
-    follows_survey = False
-
-    def __init__(
-        self, requests: Requests, selection: Selection, watch: LevelFileWatch, look_again: Callable[[], object]
-    ):
-        super().__init__(
-            "Level files", "The files that hold the levels, as the flow names them and as they are on disk."
-        )
-        self._requests, self._selection = requests, selection
-        self._watch, self._look_again = watch, look_again
-
-    def show_flow(self, flow: Flow, _result: Appraisal | None = None) -> None:
-        """Shows what is different on disk."""
-        folder, news = self._watch.folder, self._watch.news
-        self._begin()
-        upkeep = self._requests.upkeep
-        named = [level for level in flow.levels if level.file]
-        if folder is None:
-            self._end("Save the flow first: level files are looked for below its folder.")
-            return
-        self._line(
-            f"{len(named)} of {len(flow.levels)} levels name a file below {folder}", [("Look again", self._look_again)]
-        )
-        if news.renamed:
-            self._heading("Renamed, it seems")
-            self._line("", [(f"Follow all {len(news.renamed)}", lambda: upkeep.follow(news.renamed))])
-            for old, new in news.renamed:
-                self._line(f"{old} is now {new}", [("Follow", partial(upkeep.follow, [(old, new)]))])
-        if news.gone:
-            self._heading("Gone")
-            for file in news.gone:
-                level = next((lv for lv in named if lv.file == file), None)
-                title = level.title if level else file
-                show = (f"Show {title}", partial(self._selection.select, level.id if level else ""))
-                links: list[tuple[str, Callable[[], object]]] = [
-                    (f"It is now {new}", partial(upkeep.follow, [(file, new)])) for new in news.added[:MOST_LIKELY]
-                ]
-                links += [("Forget the file", partial(upkeep.forget_file, file)), show]
-                self._line(f"{file}, of {title}", links)
-        if news.added:
-            self._heading("New")
-            self._line("", [(f"Make levels of all {len(news.added)}", lambda: upkeep.add_files(news.added))])
-            for file in news.added:
-                self._line(file, [("Make a level of it", partial(upkeep.add_files, [file]))])
-        nothing = "On disk everything is as the flow names it." if named else "No level names a file yet."
-        self._end("" if news else nothing)
 
 
 class PatternsFace(ListFace):

@@ -9,6 +9,7 @@ from mossy_bridge.desk.requests.boards import BoardRequests
 from mossy_bridge.desk.requests.crossings import CrossingRequests
 from mossy_bridge.desk.requests.facts import FactRequests
 from mossy_bridge.desk.requests.findings import FindingRequests
+from mossy_bridge.desk.requests.level_files import LevelFileRequests
 from mossy_bridge.desk.requests.levels import LevelRequests
 from mossy_bridge.desk.requests.plans import PlanRequests
 from mossy_bridge.desk.requests.transitions import TransitionRequests
@@ -33,6 +34,7 @@ class Requests(QObject):
         self.transitions = TransitionRequests(document, self.door)
         self.arrivals = ArrivalRequests(document, self.door)
         self.boards = BoardRequests(document, selection, self.door)
+        self.level_files = LevelFileRequests(document, self.door)
         self.findings = FindingRequests(document, self.door)
 
     @property

@@ -1,13 +1,12 @@
 """What is asked of patterns, the checklist, values for testing and level files."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.desk.workers.condition_query import ConditionQuery
-from mossy_bridge.exchange import folders
 from mossy_bridge.exchange.shipping_values import put_back
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.addresses import place_exists, value_at
@@ -124,20 +123,3 @@ class UpkeepRequests:
     def remove_walk(self, walk: str) -> None:
         """Removes a recorded walk."""
         self._door.edit("remove a recorded walk", lambda flow: upkeep.remove_walk(flow, walk))
-
-    # -- level files -----------------------------------------------------------------------------------
-
-    def add_files(self, files: Sequence[str]) -> None:
-        """Makes levels of files, behind the others."""
-        pattern = folders.naming_pattern([level.file for level in self._document.flow.levels if level.file])
-        step = f"add {len(files)} level files"
-        self._door.edit(step, lambda flow: folders.with_files(flow, files, pattern, linked=False))
-
-    def follow(self, renamed: Iterable[tuple[str, str]]) -> None:
-        """Names files as they are called now."""
-        pairs = tuple(renamed)
-        self._door.edit("follow renamed files", lambda flow: folders.follow(flow, pairs))
-
-    def forget_file(self, file: str) -> None:
-        """Lets a level go on without its file."""
-        self._door.edit("forget a file", lambda flow: folders.follow(flow, [(file, "")]))

@@ -7,11 +7,13 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 
 from mossy_bridge.desk.dialogs.person import Person
+from mossy_bridge.desk.requests.level_files import LevelFileRequests
 from mossy_bridge.desk.session.crash_recovery import Recovery, forget
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.folders import flow_from_folder
+from mossy_bridge.exchange.readers.new_flow import readers_from_file
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import CannotSave, clear_leftovers
@@ -34,12 +36,14 @@ class Files(QObject):
         self,
         document: Document,
         door: EditDoor,
+        level_files: LevelFileRequests,
         person: Person,
         settings: QSettings,
         versions_folder: Path | None = None,
     ):
         super().__init__(document)
         self._document, self._door, self._person, self._settings = document, door, person, settings
+        self._level_files = level_files
         self._versions = Versions(versions_folder) if versions_folder else None
         self._saving = False
 
@@ -89,6 +93,16 @@ class Files(QObject):
         if self.may_leave():
             data = files("mossy_bridge.demo").joinpath(f"{name}.mossy").read_bytes()
             self._document.take(flow_from_bytes(data))
+
+    def add_reader(self) -> None:
+        """Adds the readers of a file that is asked for."""
+        path = self._person.reader_path(self._document.folder)
+        if path is None:
+            return
+        try:
+            self._level_files.add_readers(readers_from_file(path))
+        except CannotRead as error:
+            self._person.tell("No reader in there", _listed(error.problems))
 
     def new_from_folder(self) -> None:
         """Makes a flow of a folder's level files; it is to be saved there."""

@@ -1,4 +1,4 @@
-"""Watches the folders that level files lie in, while the program runs."""
+"""Watches level files and the folders that they lie in, while the program runs."""
 
 import os
 from pathlib import Path, PurePosixPath
@@ -7,13 +7,17 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 
 from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.folders import FileNews, Stamp, files_beside, news, stamps_of
+from mossy_bridge.level_files.contents import readers_of
 from mossy_bridge.model.flow import Flow
 
-SETTLE_MS = 250
+SETTLE_MS = 100
+MOST_WATCHED = 5_000
+"""Of more files that readers fit only their folders are watched."""
 
 
 class LevelFileWatch(QObject):
-    """Knows what is different on disk. ``changed`` when something in the watched folders has changed."""
+    """Knows what is different on disk. ``changed`` when something in the watched folders, or in a file that a reader
+    fits, has changed."""
 
     changed = pyqtSignal()
 
@@ -27,8 +31,11 @@ class LevelFileWatch(QObject):
         self._timer.setSingleShot(True)
         self._timer.setInterval(SETTLE_MS)
         self._watcher.directoryChanged.connect(lambda _: self._timer.start())
+        self._watcher.fileChanged.connect(lambda _: self._timer.start())
         self._timer.timeout.connect(self._on_changed)
         self._named: tuple[str, ...] = ()
+        self._read: tuple[str, ...] = ()
+        """The files that readers fit, by their paths."""
         self._stamps: dict[str, Stamp] = {}
         """Of the files that levels name, as they were when they were last there."""
 
@@ -41,6 +48,7 @@ class LevelFileWatch(QObject):
         """Watches the folders of another flow's files."""
         named = tuple(level.file for level in flow.levels if level.file)
         same = named == self._named and folder == self._folder
+        self._watch_files(flow, folder)
         if folder != self._folder:
             self._stamps = {}
         self._flow, self._folder, self._named = flow, folder, named
@@ -53,6 +61,21 @@ class LevelFileWatch(QObject):
         if present:
             self._watcher.addPaths(present)
         self.look_again()
+
+    def _watch_files(self, flow: Flow, folder: Path | None) -> None:
+        """Watches the files that readers fit."""
+        fitting = [level.file for level in flow.levels if flow.readers and readers_of(flow, level.file)]
+        paths = [file_below(folder, file) for file in fitting[:MOST_WATCHED]] if folder else []
+        self._read = tuple(str(path) for path in paths if path is not None)
+        self._watch_again()
+
+    def _watch_again(self) -> None:
+        """A file that was replaced by another of its name is not watched any more."""
+        watched = set(self._watcher.files())
+        if gone := watched.difference(self._read):
+            self._watcher.removePaths(gone)
+        if new := [path for path in self._read if path not in watched and os.path.isfile(path)]:
+            self._watcher.addPaths(new)
 
     def look_again(self) -> None:
         """Compares disk and flow anew."""
@@ -67,4 +90,5 @@ class LevelFileWatch(QObject):
 
     def _on_changed(self) -> None:
         self.look_again()
+        self._watch_again()
         self.changed.emit()

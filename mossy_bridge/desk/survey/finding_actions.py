@@ -61,7 +61,9 @@ class FindingActions(QObject):
         """Tries the repairs of a group one after the other; what those that mend change together is shown then."""
         self._count = len(findings)
         self._column.say_repairing(f"trying {self._count:,} repairs…")
-        self.mending.ask(self._document.flow, self._document.folder, findings[0].check)
+        result = self._result()
+        level_files = result.level_files.files if result else {}
+        self.mending.ask(self._document.flow, self._document.folder, level_files, findings[0].check)
 
     def _on_mended(self, mended: Mended) -> None:
         left = [one.objection for one in mended.attempts if one.objection]

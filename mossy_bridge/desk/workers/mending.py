@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from mossy_bridge.appraisal.appraise import default_budget
 from mossy_bridge.appraisal.mending import Attempt, Mended, mend
 from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
+from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.flow import Flow
 
 
@@ -31,9 +32,9 @@ class Mending(QObject):
         """Whether repairs are being tried."""
         return self._task.busy
 
-    def ask(self, flow: Flow, folder: Path | None, check: str) -> None:
+    def ask(self, flow: Flow, folder: Path | None, level_files: LevelFiles, check: str) -> None:
         """Begins to carry out what the findings of a check offer, in a flow of its own."""
-        self._task.ask(partial(_mended, flow, folder, check))
+        self._task.ask(partial(_mended, flow, folder, level_files, check))
 
     def forget(self) -> None:
         """Gives up."""
@@ -50,11 +51,12 @@ class Mending(QObject):
         self.done.emit(mended)
 
 
-def _mended(flow: Flow, folder: Path | None, check: str, job: Job) -> Mended:
+def _mended(flow: Flow, folder: Path | None, level_files: LevelFiles, check: str, job: Job) -> Mended:
     tried: list[Attempt] = []
 
     def tell(attempt: Attempt) -> None:
         tried.append(attempt)
         job.report(len(tried))
 
-    return mend(flow, folder, budget=lambda: default_budget(flow, job.cancelled), only=[check], tell=tell)
+    budget = partial(default_budget, flow, job.cancelled)
+    return mend(flow, folder, budget=budget, only=[check], level_files=level_files, tell=tell)

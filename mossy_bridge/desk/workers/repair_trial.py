@@ -42,7 +42,8 @@ class RepairTrial(QObject):
 
 def _objection(before: Appraisal, finding: Finding, folder: Path | None, job: Job) -> str:
     def look(flow: Flow) -> Appraisal:
-        return appraise(flow, folder, budget=default_budget(flow, job.cancelled), before=before)
+        budget = default_budget(flow, job.cancelled)
+        return appraise(flow, folder, budget=budget, before=before, level_files=before.level_files.files)
 
     return attempt(before, finding, look)[1]
 

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from mossy_bridge.appraisal.appraise import Appraisal, appraise, default_budget
 from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
 from mossy_bridge.desk.workers.gradual_release import let_go, parts_of
+from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.gc_pause import gc_paused
 
@@ -27,7 +28,7 @@ class Surveyor(QObject):
     def __init__(self, parent: QObject | None = None):
         super().__init__(parent)
         self._shown: Appraisal | None = None
-        self._wanted: tuple[Flow, Path | None] | None = None
+        self._wanted: tuple[Flow, Path | None, LevelFiles] | None = None
         self._task = BackgroundTask(self)
         self._task.reported.connect(self._on_judged)
         self._task.done.connect(self._on_appraised)
@@ -42,10 +43,10 @@ class Surveyor(QObject):
         """Whether a survey is under way or about to begin."""
         return self._wanted is not None or self._task.busy
 
-    def look_at(self, flow: Flow, folder: Path | None) -> None:
-        """Surveys the flow soon; an older survey under way is cancelled."""
+    def look_at(self, flow: Flow, folder: Path | None, level_files: LevelFiles | None = None) -> None:
+        """Surveys the flow soon, with what its level files hold; an older survey under way is cancelled."""
         self._task.cancel()
-        self._wanted = (flow, folder)
+        self._wanted = (flow, folder, level_files or {})
         self._timer.start()
         self.started.emit()
 
@@ -57,9 +58,9 @@ class Surveyor(QObject):
 
     def _begin(self) -> None:
         if self._wanted is not None:
-            flow, folder = self._wanted
+            flow, folder, level_files = self._wanted
             self._wanted = None
-            self._task.ask(partial(_appraised, flow, folder, self._shown))
+            self._task.ask(partial(_appraised, flow, folder, level_files, self._shown))
 
     def _on_judged(self, judgement: object) -> None:
         if self._wanted is None:
@@ -73,8 +74,11 @@ class Surveyor(QObject):
         let_go(shown)
 
 
-def _appraised(flow: Flow, folder: Path | None, before: Appraisal | None, job: Job) -> Appraisal:
+def _appraised(
+    flow: Flow, folder: Path | None, level_files: LevelFiles, before: Appraisal | None, job: Job
+) -> Appraisal:
     with gc_paused():
-        found = appraise(flow, folder, budget=default_budget(flow, job.cancelled), before=before, tell=job.report)
+        budget = default_budget(flow, job.cancelled)
+        found = appraise(flow, folder, budget=budget, before=before, level_files=level_files, tell=job.report)
         _ = found.judgement, found.columns, found.levels_led_to  # computed here, not in the window's thread
         return found

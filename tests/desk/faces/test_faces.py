@@ -198,8 +198,8 @@ class LevelFiles(DeskCase):
             lambda: "2 new on disk" in self.window.faces.button_of(self.window.level_files).text(), "the tab"
         )
         self.window.grab()
-        self.window.requests.upkeep.follow([("maps/level_3.map", "maps/the_marsh.map")])
-        self.window.requests.upkeep.add_files(["maps/level_9.map"])
+        self.window.requests.level_files.follow_renamed([("maps/level_3.map", "maps/the_marsh.map")])
+        self.window.requests.level_files.add_files(["maps/level_9.map"])
         if self.window.proposal_bar.isVisible():
             self.key(self.window.proposal_bar.yes, Qt.Key.Key_Return)
         self.assertEqual([level.file for level in self.window.document.flow.levels][2:],
