@@ -123,6 +123,7 @@ class Starter(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         shutil.copy(DEMO, Path(folder.name) / "mine.mossy")
+        shutil.copytree(DEMO.removesuffix(".mossy"), Path(folder.name) / "tidewick")
         (Path(folder.name) / "click.py").write_text("raise SystemExit('loaded from where one stands')")
         result = subprocess.run(
             [ROOT / "mossy", "survey", "mine.mossy"], cwd=folder.name, capture_output=True, check=False

@@ -113,6 +113,10 @@ def _arrivals(window: "Window") -> None:
     window.arrivals.view.scrollTo(window.arrivals.table.index(12, 1))
 
 
+def _level_files(window: "Window") -> None:
+    window.faces.turn_to(window.level_files)
+
+
 def _trial(window: "Window") -> None:
     window.walking.begin()
     for _ in range(6):
@@ -138,10 +142,10 @@ VIEWS = (
     View("boards", selected=("town_page", ""), then=_boards),
     View("arrivals", selected=("bell_sands", ""), then=_arrivals),
     View("trial", selected=("title", ""), then=_trial),
+    View("level-files", "tidewick_unfinished", ("gull_stair", ""), then=_level_files),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn_to(window.game)),
     View("survey", "tidewick_unfinished", ("drip_cave", ""), then=_survey),
     View("handbook", "tidewick_unfinished", ("pan_row", ""), then=_handbook),
-    View("screen", selected=("retry", "")),
     View("dark", "tidewick_unfinished", ("salt_gate", "pan_arch"), "dark"),
 )
 
@@ -169,6 +173,7 @@ def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Pa
     window.show()
     if view.demo:
         window.files.open_demo(view.demo)
+    _wait_until(lambda: not window.reading.busy)
     _wait_until(lambda: not window.surveyor.busy)
     window.map.show_start()
     window.selection.select(*view.selected)
@@ -177,6 +182,7 @@ def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Pa
     _wait_until(lambda: window.map.complete or not window.map.isVisible())
     window.grab().save(str(path))
     window.surveyor.stop()
+    window.reading.stop()
     window.hide()  # closing would ask whether to save what was done for the picture
     window.deleteLater()
     return path

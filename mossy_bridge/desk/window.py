@@ -229,7 +229,10 @@ class Window(QMainWindow):
 
     def _on_saved(self) -> None:
         self.survey_column.mark_saved()
-        self._show_selected()  # its folder may be another one
+        if self.document.folder != self.watch.folder:
+            self._show_everything()
+            self._survey()
+        self._show_selected()
         self._show_title()
         self.actions_made.refresh()
 

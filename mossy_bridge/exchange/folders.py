@@ -3,6 +3,7 @@
 import difflib
 import os
 import re
+import shutil
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from contextlib import suppress
@@ -70,6 +71,16 @@ def natural(text: str) -> list[tuple[int, int, str]]:
     parts = [part for part in re.split(r"([0-9]+)", text.casefold()) if part]
     digits = {part: part.lstrip("0") for part in parts if part.isdecimal()}
     return [(0, len(digits[part]), digits[part]) if part in digits else (1, 0, part) for part in parts]
+
+
+def bring_files(flow: Flow, source: Path, target: Path) -> None:
+    """Copies the level files of a flow from one folder to another, but for those that are there already. Raises
+    ``OSError``."""
+    for level in flow.levels:
+        old, new = file_below(source, level.file), file_below(target, level.file)
+        if level.file and old and new and old.is_file() and not new.exists():
+            new.parent.mkdir(parents=True, exist_ok=True)
+            shutil.copyfile(old, new)
 
 
 def naming_pattern(files: Sequence[str]) -> str:

@@ -57,7 +57,8 @@ class FilesFace(ListFace):
             self._end("Save the flow first: level files are looked for below its folder.")
             return
         self._line(
-            f"{len(named)} of {len(flow.levels)} levels name a file below {folder}", [("Look again", self._look_again)]
+            f"{len(named)} of {len(flow.levels)} levels name a file below the folder {folder.name}",
+            [("Look again", self._look_again)],
         )
         self._say_readers(flow)
         if result is not None and result.flow is flow:
@@ -89,9 +90,10 @@ class FilesFace(ListFace):
         follows = reader.follow == "places"
         told = f"{reader.name or reader.id}: {reader.files}, {len(reader.rules)} rules; {len(fitting)} files, "
         told += f"{things:,} things found" if read or not fitting else "not read yet"
+        told += "; when one changes,"
         other = "nothing" if follows else "places"
         links: list[Deed] = [
-            ("Moves what has moved in a file" if follows else "Moves nothing by itself",
+            ("places follow" if follows else "it is told",
              partial(requests.set_reader, f"follow {other}", reader.id, follow=other)),
             ("Remove it", partial(requests.remove_reader, reader.id)),
         ]  # fmt: skip

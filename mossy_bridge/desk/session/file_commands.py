@@ -12,7 +12,7 @@ from mossy_bridge.desk.session.crash_recovery import Recovery, forget
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.workers.background_task import done_beside
-from mossy_bridge.exchange.folders import flow_from_folder
+from mossy_bridge.exchange.folders import bring_files, flow_from_folder
 from mossy_bridge.exchange.readers.new_flow import readers_from_file
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
@@ -20,6 +20,8 @@ from mossy_bridge.exchange.saving import CannotSave, clear_leftovers
 from mossy_bridge.exchange.versions import Versions
 from mossy_bridge.model.flow import Flow
 
+DEMO = Path(str(files("mossy_bridge.demo")))
+"""Where the demo flows and their level files lie."""
 MOST_RECENT = 8
 MOST_PROBLEMS = 12
 
@@ -89,10 +91,9 @@ class Files(QObject):
         return True
 
     def open_demo(self, name: str = "tidewick") -> None:
-        """Opens a demo flow as a new, unsaved one."""
+        """Opens a demo flow as a new, unsaved one. Its level files lie where the demo does."""
         if self.may_leave():
-            data = files("mossy_bridge.demo").joinpath(f"{name}.mossy").read_bytes()
-            self._document.take(flow_from_bytes(data))
+            self._document.take(flow_from_bytes((DEMO / f"{name}.mossy").read_bytes()), home=DEMO)
 
     def add_reader(self) -> None:
         """Adds the readers of a file that is asked for."""
@@ -153,8 +154,14 @@ class Files(QObject):
         if self._saving:
             return False
         self._saving = True
+        from_demo = self._document.path is None and self._document.folder == DEMO
         try:
+            if from_demo:
+                done_beside(partial(bring_files, self._document.flow, DEMO, path.resolve().parent))
             data = self._document.save(path)
+        except OSError as error:
+            self._person.tell("Not saved", f"Its level files cannot be put beside it: {error.strerror or error}")
+            return False
         except CannotSave as error:
             self._person.tell("Not saved", f"{error}\n\nThe file is as it was. Save under another name instead.")
             return False

@@ -76,7 +76,7 @@ class LevelFiles(DeskCase):
         self.assertEqual(self.found(), set())
         self.assertIn("All 2 levels reached", self.window.verdict.sentence)
         self.assertIn("All 2 files that were read say what the flow says.", self.texts())
-        self.assertIn("Marsh maps: levels/*.xml, 5 rules; 2 files, 6 things found", self.texts())
+        self.assertIn("Marsh maps: levels/*.xml, 5 rules; 2 files, 6 things found; when one changes,", self.texts())
 
     def test_what_changes_in_a_file_is_told_at_once_taken_over_and_undone(self):
         self.open_game()
@@ -110,7 +110,7 @@ class LevelFiles(DeskCase):
         exit_ = self.window.document.flow.level("a").exits[0]
         self.assertEqual((exit_.area[0], exit_.to.level), (50, "b"))
         self.assertEqual(self.found(), {("file-leads-elsewhere", ("a.on",))})
-        self.press("Moves what has moved in a file")
+        self.press("places follow")
         self.assertEqual(self.window.document.flow.readers[0].follow, "nothing")
 
     def test_repairs_of_the_survey_column(self):
@@ -155,6 +155,21 @@ class LevelFiles(DeskCase):
         self.assertEqual(self.found(), set())
         self.press("Add a reader from a file…")
         self.assertEqual([one.id for one in self.window.document.flow.readers], ["maps", "maps_2"])
+
+    def test_a_saved_demo_has_its_level_files_beside_it(self):
+        self.open_demo()
+        self.read()
+        self.assertEqual(len(self.window.reading.files), 17)
+        mine = self.folder / "tidewick" / "shore" / "slipway.xml"
+        mine.parent.mkdir(parents=True)
+        mine.write_text('<marsh wide="1024" high="320"/>')
+        self.person.answers["save"] = self.folder / "mine.mossy"
+        self.assertTrue(self.window.files.save())
+        self.read()
+        self.assertEqual(self.window.watch.folder, self.folder)
+        self.assertEqual(mine.read_text(), '<marsh wide="1024" high="320"/>')  # what is there is never written over
+        self.wait_until(lambda: "file-lacks" in {check for check, _ in self.found()}, "what it lacks")
+        self.assertEqual({at[0].partition(".")[0] for _, at in self.found()}, {"slipway"})
 
     def test_reading_is_stopped(self):
         self.open_game()

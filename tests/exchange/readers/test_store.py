@@ -5,6 +5,7 @@ import os
 import tempfile
 import time
 import unittest
+from importlib.resources import files
 from pathlib import Path
 from unittest import mock
 
@@ -14,6 +15,14 @@ from mossy_bridge.exchange.readers.store import LevelFileStore
 from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.game_files import ENDINGS, FORMS, random_levels, reader, reader_tree, written
+
+DEMO = Path(str(files("mossy_bridge.demo")))
+
+
+def store_of(case, folder):
+    store = LevelFileStore(folder)
+    case.addCleanup(store.close)
+    return store
 
 
 class FolderCase(unittest.TestCase):
@@ -36,9 +45,7 @@ class FolderCase(unittest.TestCase):
         return flow_from_tree({"mossy_bridge": 1, "levels": tree, "readers": [reader_tree(form, **more)]})
 
     def store(self):
-        store = LevelFileStore(self.folder)
-        self.addCleanup(store.close)
-        return store
+        return store_of(self, self.folder)
 
 
 class Store(FolderCase):
