@@ -99,7 +99,7 @@ def appraise(
     :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
     survey = survey_flow(flow, budget, before=before.survey if before else None)
     local = LocalFindings(survey.flow, before.local if before else None)
-    drawn = _compared(survey.flow, level_files or {}, before)
+    drawn = compared(survey.flow, level_files or {}, before.level_files if before else None)
     told = False
 
     def watch(check: Check, found: Sequence[Finding]) -> None:
@@ -122,13 +122,6 @@ def appraise(
         level_files=drawn,
     )
     return Appraisal(flow, survey, findings, local.settled(), drawn)
-
-
-def _compared(flow: Flow, files: LevelFiles, before: Appraisal | None) -> Comparison:
-    """The flow held against its level files; as before where neither has changed."""
-    if before and before.level_files.files is files and before.survey.flow is flow:
-        return before.level_files
-    return compared(flow, files)
 
 
 def _judgement(survey: Survey, findings: Sequence[Finding]) -> Judgement:

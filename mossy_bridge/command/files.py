@@ -98,13 +98,13 @@ def _read_anew(
 
 def _left(flow: "Flow", contents: "LevelFiles") -> list[str]:
     """What cannot be read of level files, and in what they differ from the flow."""
-    from mossy_bridge.level_files.differences import differences
+    from mossy_bridge.level_files.differences import compared
     from mossy_bridge.level_files.wording import told
     from mossy_bridge.model.patterns import resolved
 
     whole, readers = resolved(flow), {reader.id: reader for reader in flow.readers}
     faults = [f"{file}: {fault.told(readers)}" for file, found in contents.items() for fault in found.faults]
-    return [*faults, *(told(whole, one) for one in differences(whole, contents))]
+    return [*faults, *(told(whole, one) for one in compared(whole, contents).differences)]
 
 
 @cli.command()

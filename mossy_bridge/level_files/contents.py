@@ -30,12 +30,8 @@ class FileThing(Struct, frozen=True, array_like=True):
     """The feet of a spawn point, or where a deed is done."""
     size: tuple[float, float] | None = None
     """Of the plan."""
-
-    @property
-    def id(self) -> str:
-        """The id that is made of the one in the file; "" where it has none."""
-        text = self.texts.get("id", "")
-        return id_from(text, (), self.kind) if text.strip() else ""
+    id: str = ""
+    """The id that is made of the one in the file; "" where it has none."""
 
     @property
     def called(self) -> str:
@@ -79,6 +75,12 @@ class FileContents(Struct, frozen=True, array_like=True):
         return tuple(thing for thing in self.things if thing.kind == kind)
 
 
+def made_id(kind: ThingKind, texts: Mapping[str, str]) -> str:
+    """The id made of the one that a file writes."""
+    text = texts.get("id", "")
+    return id_from(text, (), kind) if text.strip() else ""
+
+
 LevelFiles = Mapping[str, FileContents]
 """By the name of each file in the flow, for files that a reader fits and that are there."""
 
@@ -93,6 +95,7 @@ def fits(reader: Reader, file: str) -> bool:
     return bool(file) and _pattern(reader.files).fullmatch(normal(file)) is not None
 
 
+@lru_cache(maxsize=1 << 16)
 def normal(file: str) -> str:
     """The shortest spelling of a file's name."""
     return str(PurePosixPath(file))

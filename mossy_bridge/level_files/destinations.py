@@ -13,6 +13,8 @@ from mossy_bridge.model.sequence import neighbours
 
 BY_THEMSELVES: tuple[DestinationKind, ...] = ("next", "previous", "again", "back", "resume")
 END = "end:"
+FILE = 1
+"""The place of files among what a level can be called by."""
 
 
 class Led(Struct, frozen=True):
@@ -88,11 +90,13 @@ class FileDestinations:
         return Led(doubt=f"to the spawn point “{text}”, which {level.title} has not")
 
     def _levels_called(self, text: str, level: Level) -> list[str]:
-        beside = normpath(str(PurePosixPath(level.file).parent / text))
         for index, known in enumerate(self._by):
-            found = known.get(normal(text) if index == 1 else text) or (known.get(beside) if index == 1 else None)
-            if found:
+            if found := known.get(text):
                 return found
+            if index == FILE and known:  # named from the flow's folder, or from the level file's
+                beside = normpath(str(PurePosixPath(level.file).parent / text))
+                if found := known.get(normal(text)) or known.get(beside):
+                    return found
         return []
 
     def _title(self, name: str) -> str:

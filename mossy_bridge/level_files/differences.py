@@ -2,9 +2,10 @@
 
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
 from typing import Literal
 
-from msgspec import Struct
+from msgspec import Struct, field
 from msgspec.structs import replace
 
 from mossy_bridge.level_files.contents import FileContents, FileThing, LevelFiles, as_rect, read_levels
@@ -37,27 +38,63 @@ class Difference(Struct, frozen=True):
     """The solids of the file."""
 
 
-class Comparison(Struct, frozen=True):
-    """What level files hold, and in what the levels of a flow differ from it."""
+class ComparedLevel(Struct, frozen=True):
+    """In what one level differs from what its file holds."""
 
+    level: Level
+    contents: FileContents
+    differences: tuple[Difference, ...]
+
+
+class Comparison(Struct, frozen=True, dict=True):
+    """The levels of a flow held against their files."""
+
+    flow: Flow = field(default_factory=Flow)
+    """With its patterns filled in."""
     files: LevelFiles = {}
-    differences: tuple[Difference, ...] = ()
+    levels: dict[str, ComparedLevel] = {}
+    """Those that were compared, by id, in the order of levels."""
+
+    @cached_property
+    def differences(self) -> tuple[Difference, ...]:
+        """Everything in which they differ, in the order of levels."""
+        return tuple(one for level in self.levels.values() for one in level.differences)
 
 
-def compared(flow: Flow, files: LevelFiles) -> Comparison:
-    """The levels of a flow, with its patterns filled in, held against their files."""
-    return Comparison(files, tuple(differences(flow, files)))
-
-
-def differences(flow: Flow, files: LevelFiles) -> Iterator[Difference]:
-    """Everything in which the levels that ship differ from their files, in the order of levels. The flow has its
-    patterns filled in."""
+def compared(flow: Flow, files: LevelFiles, before: Comparison | None = None) -> Comparison:
+    """The levels of a flow, with its patterns filled in, held against their files; levels that do not ship are not. Of
+    an earlier comparison is used what still holds."""
+    if before and before.flow is flow and before.files is files:
+        return before
+    known = before.levels if before and _mean_the_same(before.flow, flow) else {}
     destinations: FileDestinations | None = None
+    found: dict[str, ComparedLevel] = {}
     for level, readers in read_levels(flow):
         contents = files.get(level.file)
-        if contents is not None:
+        old = known.get(level.id)
+        if contents is None:
+            continue
+        if old and old.level is level and old.contents is contents:
+            found[level.id] = old
+        else:
             destinations = destinations or FileDestinations(flow)
-            yield from level_differences(flow, destinations, level, readers, contents)
+            differences = tuple(level_differences(flow, destinations, level, readers, contents))
+            found[level.id] = ComparedLevel(level, contents, differences)
+    return Comparison(flow, files, found)
+
+
+def _mean_the_same(one: Flow, other: Flow) -> bool:
+    """Whether what files say means the same in two flows."""
+    if one.units != other.units or one.readers != other.readers or one.endings != other.endings:
+        return False
+    pairs = zip(one.levels, other.levels, strict=False)
+    return len(one.levels) == len(other.levels) and all(a is b or _called(a) == _called(b) for a, b in pairs)
+
+
+def _called(level: Level) -> tuple[object, ...]:
+    """All by which destinations find a level and its spawn points."""
+    points = tuple((point.id, point.name) for point in level.spawns)
+    return level.id, level.file, level.code, level.name, level.kind, level.ships, points
 
 
 def level_differences(

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from mossy_bridge.language.parsing import WrongWording, canonical_condition
 from mossy_bridge.level_files.contents import FileThing, LevelFiles, as_rect
 from mossy_bridge.level_files.destinations import Led
-from mossy_bridge.level_files.differences import GROUPS, Difference, differences
+from mossy_bridge.level_files.differences import GROUPS, Difference, compared
 from mossy_bridge.model.edits.levels import set_level, whole
 from mossy_bridge.model.flow import (
     Deed,
@@ -34,7 +34,7 @@ def take_over(flow: Flow, files: LevelFiles, extent: Extent, level: str = "") ->
     """The flow with everything taken over that its files say, or those of one level: with ``places`` where things lie
     and how large they are, with ``all`` also where exits lead and what the files have more. What they lack is left."""
     for kinds in (("plan", "solid", "spawn", "deed"), ("exit",)):  # first the spawn points that exits may lead to
-        found = [one for one in differences(resolved(flow), files) if one.makes in kinds]
+        found = [one for one in compared(resolved(flow), files).differences if one.makes in kinds]
         wanted = [
             one for one in found if (not level or one.level == level) and (extent == "all" or one.kind == "place")
         ]

@@ -9,8 +9,8 @@ from msgspec.structs import replace
 
 from mossy_bridge.exchange.readers.rules import contents_of
 from mossy_bridge.exchange.reading import flow_from_tree
-from mossy_bridge.level_files.contents import FileContents, FileThing, fits
-from mossy_bridge.level_files.differences import differences, matched
+from mossy_bridge.level_files.contents import FileContents, FileThing, fits, made_id
+from mossy_bridge.level_files.differences import compared, matched
 from mossy_bridge.level_files.taking import take_over, taken
 from mossy_bridge.level_files.wording import told
 from mossy_bridge.model.flow import Exit, Flow, Reader, Spawn, Trigger
@@ -18,12 +18,17 @@ from mossy_bridge.model.patterns import resolved
 from tests.support.game_files import ENDINGS, FORMS, random_levels, reader, reader_tree, written
 
 
+def differences(flow, files):
+    return compared(flow, files).differences
+
+
 def exits(*names, kind="touch"):
     return [Exit(id=name, area=(10 * at, 0, 2, 4), trigger=Trigger(kind=kind)) for at, name in enumerate(names)]
 
 
 def found(name="", rect=None):
-    return FileThing("exit", "maps", 0, {"id": name} if name else {}, rect=rect)
+    texts = {"id": name} if name else {}
+    return FileThing("exit", "maps", 0, texts, rect=rect, id=made_id("exit", texts))
 
 
 def ids(pairs):

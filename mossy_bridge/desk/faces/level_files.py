@@ -56,10 +56,8 @@ class FilesFace(ListFace):
         if folder is None:
             self._end("Save the flow first: level files are looked for below its folder.")
             return
-        self._line(
-            f"{len(named)} of {len(flow.levels)} levels name a file below the folder {folder.name}",
-            [("Look again", self._look_again)],
-        )
+        count = f"{len(named)} of {len(flow.levels)} levels name a file below the folder {folder.name}"
+        self._line(count, [("Look again", self._look_again)])
         self._say_readers(flow)
         if result is not None and result.flow is flow:
             self._say_differences(result)

@@ -6,7 +6,7 @@ from typing import Any
 
 from mossy_bridge.exchange.readers.expressions import LITERAL, parsed
 from mossy_bridge.exchange.readers.forms import SECONDS, Damaged, ParsedFile, WrongExpression
-from mossy_bridge.level_files.contents import FileContents, FileFault, FileThing
+from mossy_bridge.level_files.contents import FileContents, FileFault, FileThing, made_id
 from mossy_bridge.model.flow import FARTHEST, LONGEST_TEXT, Reader, Rule
 
 MOST_THINGS = 20_000
@@ -129,7 +129,8 @@ def _made(
             point = (corner[0] + (width or 0) / 2, corner[1] + down)
         elif size:
             rect = (*corner, *size)
-    return FileThing(rule.makes, reader.id, place, texts, line, column, rect, point)
+    thing_id = made_id(rule.makes, texts)
+    return FileThing(rule.makes, reader.id, place, texts, line, column, rect, point, id=thing_id)
 
 
 def _corner(x: float, y: float, width: float, height: float, rule: Rule, reader: Reader) -> tuple[float, float]:

@@ -16,7 +16,7 @@ from mossy_bridge.exchange.readers.worker import ReadingJob
 from mossy_bridge.level_files.contents import FileContents, FileFault, readers_of
 from mossy_bridge.model.flow import Flow, Reader
 
-KEPT_VERSION = 1
+KEPT_VERSION = 2
 Stamp = tuple[int, int, int]
 """Number on the disk, size and time of change of a file."""
 
