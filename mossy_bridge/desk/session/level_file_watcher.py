@@ -10,7 +10,7 @@ from mossy_bridge.exchange.folders import FileNews, Stamp, files_beside, news, s
 from mossy_bridge.level_files.contents import readers_of
 from mossy_bridge.model.flow import Flow
 
-SETTLE_MS = 100
+SETTLE_MS = 50
 MOST_WATCHED = 5_000
 """Of more files that readers fit only their folders are watched."""
 

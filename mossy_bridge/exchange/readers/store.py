@@ -13,10 +13,12 @@ from platformdirs import user_cache_path
 from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.readers.processes import ReadingProcesses
 from mossy_bridge.exchange.readers.worker import ReadingJob
-from mossy_bridge.level_files.contents import FileContents, FileFault, readers_of
+from mossy_bridge.level_files.contents import FileContents, FileFault, fits
 from mossy_bridge.model.flow import Flow, Reader
 
 KEPT_VERSION = 2
+FEW = 20
+"""So few files that have changed are kept at the end only: to write all takes longer than to read them."""
 Stamp = tuple[int, int, int]
 """Number on the disk, size and time of change of a file."""
 
@@ -46,6 +48,8 @@ class LevelFileStore:
         self._cache = _cache_of(folder)
         self._known: dict[str, KnownFile] | None = None
         self._latest: dict[str, FileContents] = {}
+        self._unkept = 0
+        """How many files have been read since what is known was kept last."""
 
     def read(
         self,
@@ -73,7 +77,7 @@ class LevelFileStore:
         jobs: list[ReadingJob] = []
         news: dict[int, tuple[str, Stamp, str]] = {}
         for name in names:
-            fitting = readers_of(Flow(readers=readers), name)
+            fitting = tuple(reader for reader in readers if fits(reader, name))
             if not fitting:
                 continue
             path = file_below(self._folder, name)
@@ -119,7 +123,9 @@ class LevelFileStore:
         try:
             self._processes.read(jobs, tell, cancelled)
         finally:
-            self._keep(known)
+            self._unkept += done
+            if self._unkept > FEW:
+                self._keep(known)
 
     def _kept(self) -> dict[str, KnownFile]:
         with suppress(OSError, msgspec.MsgspecError):
@@ -129,6 +135,7 @@ class LevelFileStore:
         return {}
 
     def _keep(self, known: dict[str, KnownFile]) -> None:
+        self._unkept = 0
         with suppress(OSError):
             self._cache.parent.mkdir(parents=True, exist_ok=True)
             beside = self._cache.with_suffix(f".{os.getpid()}")
@@ -136,7 +143,9 @@ class LevelFileStore:
             beside.replace(self._cache)
 
     def close(self) -> None:
-        """Ends its processes."""
+        """Keeps what it knows, and ends its processes."""
+        if self._unkept:
+            self._keep(self._known or {})
         self._processes.close()
 
 

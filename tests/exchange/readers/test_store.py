@@ -59,6 +59,7 @@ class Store(FolderCase):
         second = store.read(flow)
         self.assertEqual(second[flow.levels[1].file].of("exit"), ())
         self.assertIs(second[flow.levels[0].file], first[flow.levels[0].file])
+        store.close()
         other = self.store()  # as after a new start of the program
         with mock.patch.object(ReadingProcesses, "read", side_effect=AssertionError("read again")):
             self.assertEqual(other.read(flow), second)
@@ -73,7 +74,9 @@ class Store(FolderCase):
 
     def test_what_is_kept_may_be_damaged(self):
         flow = self.game()
-        first = self.store().read(flow)
+        store = self.store()
+        first = store.read(flow)
+        store.close()
         kept = list(Path(os.environ["XDG_CACHE_HOME"]).rglob("*.kept"))
         self.assertEqual(len(kept), 1)
         kept[0].write_bytes(b"\x93nonsense")
