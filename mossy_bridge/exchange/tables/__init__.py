@@ -1,0 +1,1 @@
+"""Flows as tables and graphs: comma- or tab-separated values, GraphML, DOT."""
