@@ -36,11 +36,12 @@ READER = {
 
 def level_file(number: int, files: int, moved: int = 0) -> bytes:
     """A file of about 100 KB with 50 things, and much that no rule asks for."""
-    kinds = ("rock", "gate", "start", "pickup", "pickup")
+    tall = {"rock": 32, "gate": 112}
+    kinds = ["rock", "gate", "start", "gate", *["rock", "pickup", "pickup"] * THINGS][:THINGS]
     things = [
-        f'<thing kind="{kinds[at % 5]}" name="{kinds[at % 5]}_{at}" to="hall_{(number + at) % files}" '
-        f'x="{at * 20 + moved}" y="{at % 7 * 30}" w="16" h="32"/>'
-        for at in range(THINGS)
+        f'<thing kind="{kind}" name="{kind}_{at}" to="hall_{(number + 2 - at) % files}" x="{at * 20 + moved}" '
+        f'y="{256 - tall.get(kind, 0) * (kind != "rock")}" w="{1024 if at == 0 else 8}" h="{tall.get(kind, 0)}"/>'
+        for at, kind in enumerate(kinds)
     ]
     tile = '<tile at="{}" look="moss"/>'
     tiles = "\n".join(tile.format(at) for at in range((BYTES - sum(map(len, things))) // 31))
@@ -63,8 +64,8 @@ def main(count: int) -> None:
     names = [f"levels/hall_{number}.xml" for number in range(count)]
     for number, name in enumerate(names):
         (folder / name).write_bytes(level_file(number, count))
-    levels = [{"id": f"hall_{number}", "file": name} for number, name in enumerate(names)]
-    flow = flow_from_tree({"mossy_bridge": 1, "readers": [READER], "levels": levels})
+    levels = [{"id": f"hall_{number}", "name": f"Hall {number}", "file": name} for number, name in enumerate(names)]
+    flow = flow_from_tree({"mossy_bridge": 1, "start": {"level": "hall_0"}, "readers": [READER], "levels": levels})
     print(f"{count} files of {(folder / names[0]).stat().st_size:,} bytes, {THINGS} things each{'goal':>38}")
     plain = timed("plain parse of all, nothing asked", lambda: [ElementTree.parse(folder / name) for name in names])
     store = LevelFileStore(folder)

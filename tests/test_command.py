@@ -2,6 +2,7 @@
 
 import json
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -60,6 +61,59 @@ class Calls(unittest.TestCase):
                 ],
             )
         )
+
+    def test_a_flow_of_level_files_by_a_reader_held_against_them(self):
+        demo = self.folder / "game"
+        shutil.copytree(Path(DEMO).with_suffix("") / "town", demo / "town")
+        readers = json.loads(Path(DEMO).read_text())["readers"]
+        reader = next(one for one in readers if one["form"] == "json")
+        (demo / "reader.json").write_text(json.dumps({**reader, "files": "town/*.json"}))
+        made = self.call("new", demo, "--reader", demo / "reader.json", "--title", "Town")
+        self.assertEqual(made.exit_code, 0, made.stderr)
+        self.assertIn("town.mossy: 6 levels", made.stdout)
+        self.assertIn("to the level “tide_chart”, which there is not", made.stdout)
+        flow = demo / "town.mossy"
+        (demo / "town/pan_row.json").write_text(
+            (demo / "town/pan_row.json").read_text().replace('"box": [46, ', '"box": [44, ')
+        )
+        told = self.call("read", flow)
+        self.assertEqual(told.exit_code, 1)
+        self.assertIn("but in town/pan_row.json at 44, 12", told.stdout)
+        before = flow.read_bytes()
+        self.assertEqual(self.call("read", flow).exit_code, 1)
+        self.assertEqual(flow.read_bytes(), before)
+        self.assertIn("rewritten", self.call("read", flow, "--take", "places").stdout)
+        self.assertNotIn("but in town/pan_row.json at", self.call("read", flow).stdout)
+        self.assertEqual(self.call("read", DEMO).exit_code, 0)
+
+    def test_what_cannot_be_read_or_made(self):
+        (self.folder / "flow.mossy").write_text('{"mossy_bridge": 1}')
+        self.assertIn("has no readers", self.call("read", self.folder / "flow.mossy").stderr)
+        (self.folder / "reader.json").write_text('{"id": "maps", "files": "*.xml", "form": "xml"}')
+        none = self.call("new", self.folder, "--reader", self.folder / "reader.json")
+        self.assertEqual(none.exit_code, 2)
+        self.assertIn("no file fits *.xml", none.stderr)
+        (self.folder / "reader.json").write_text('{"id": "maps", "files": "*.xml", "form": "xml", "rules": [{}]}')
+        wrong = self.call("new", self.folder, "--reader", self.folder / "reader.json")
+        self.assertEqual(wrong.exit_code, 2)
+        self.assertIn("reader.json: readers[0].rules[0].makes: is missing", wrong.stderr)
+
+    def test_tables_out_and_in(self):
+        for kind, out in (("csv", "csv"), ("tsv", "tsv"), ("graphml", "t.graphml"), ("dot", "t.dot")):
+            done = self.call("export", DEMO, "--to", kind, "-o", self.folder / out)
+            self.assertEqual(done.exit_code, 0, done.stderr)
+            self.assertIn("not in there: ", done.stdout)
+        for source in ("csv", "tsv", "t.graphml"):
+            made = self.call("import", self.folder / source, "-o", self.folder / f"{source}.mossy", "--title", "T")
+            self.assertEqual(made.exit_code, 0, made.stderr)
+            self.assertIn("25 levels", made.stdout)
+        self.assertEqual((self.folder / "csv.mossy").read_bytes(), (self.folder / "tsv.mossy").read_bytes())
+        again = self.call("import", self.folder / "csv", "-o", self.folder / "csv.mossy")
+        self.assertEqual(again.exit_code, 2)
+        (self.folder / "bad.csv").write_text("from,two\na,b\n")
+        bad = self.call("import", self.folder / "bad.csv", "-o", self.folder / "bad.mossy")
+        self.assertEqual((bad.exit_code, (self.folder / "bad.mossy").exists()), (2, False))
+        self.assertEqual(len(bad.stderr.strip().splitlines()), 2)
 
     def test_a_new_flow_of_a_folders_level_files(self):
         for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):

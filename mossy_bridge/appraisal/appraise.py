@@ -97,7 +97,10 @@ def appraise(
     appraisal is used what still holds.
     The judgement is told as soon as the survey and the checks for errors are done. Raises
     :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
-    survey = survey_flow(flow, budget, before=before.survey if before else None)
+    if before and before.flow is flow and before.survey.settled:
+        survey = before.survey  # only its files have changed
+    else:
+        survey = survey_flow(flow, budget, before=before.survey if before else None)
     local = LocalFindings(survey.flow, before.local if before else None)
     drawn = compared(survey.flow, level_files or {}, before.level_files if before else None)
     told = False

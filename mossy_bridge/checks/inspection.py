@@ -10,6 +10,7 @@ from typing import Union
 import numpy as np
 from numpy.typing import NDArray
 
+from mossy_bridge.checks.disk import Disk
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.local_findings import LocalFindings
 from mossy_bridge.checks.planned import completed_survey
@@ -67,6 +68,11 @@ class Inspection:
     def flow(self) -> Flow:
         """The flow with its patterns filled in."""
         return self.survey.flow
+
+    @cached_property
+    def disk(self) -> Disk | None:
+        """What lies below the folder; None where there is none."""
+        return Disk(self.folder) if self.folder else None
 
     @cached_property
     def wording(self) -> Wording:

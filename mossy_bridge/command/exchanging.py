@@ -9,10 +9,7 @@ from mossy_bridge.command.group import FILE, Unusable, cli, delivered_flow, read
 from mossy_bridge.terminal import say
 
 if TYPE_CHECKING:
-    from mossy_bridge.exchange.tables.cells import Table
-
-TABLES = ("levels", "exits", "spawns", "deeds", "facts")
-ENDINGS = {"csv": ".csv", "tsv": ".tsv"}
+    from mossy_bridge.exchange.tables.files import Kind
 
 
 @cli.command("import")
@@ -24,12 +21,13 @@ def import_(source: Path, levels: Path | None, out: Path, title: str) -> None:
     """Make a flow of a table of crossings (CSV or TSV), of a GraphML file, or of a folder that export has written."""
     from mossy_bridge.exchange.saving import CannotSave, save_flow
     from mossy_bridge.exchange.tables.cells import CannotImport
+    from mossy_bridge.exchange.tables.files import tables_from
     from mossy_bridge.exchange.tables.importing import imported
 
     if out.exists():
         raise Unusable([f"{out}: is there already; choose another with --out"])
     try:
-        found = imported(title or source.stem.replace("_", " ").capitalize(), _tables(source, levels))
+        found = imported(title or source.stem.replace("_", " ").capitalize(), tables_from(source, levels))
         save_flow(found.flow, out)
     except CannotImport as error:
         raise Unusable(error.problems) from error
@@ -40,72 +38,22 @@ def import_(source: Path, levels: Path | None, out: Path, title: str) -> None:
         say(sentence)
 
 
-def _tables(source: Path, levels: Path | None) -> dict[str, "Table"]:
-    """The tables of a file or a folder, by what they hold."""
-    from mossy_bridge.exchange.tables.cells import table_of
-    from mossy_bridge.exchange.tables.graphs import tables_of_graphml
-
-    if source.is_dir():
-        files = {name: source / f"{name}{ending}" for name in TABLES for ending in ENDINGS.values()
-                 if (source / f"{name}{ending}").is_file()}  # fmt: skip
-        if "exits" not in files:
-            raise Unusable([f"{source}: has no exits.csv or exits.tsv; export writes one"])
-    elif source.suffix.lower() == ".graphml":
-        return tables_of_graphml(source.name, _bytes(source))
-    else:
-        files = {"exits": source}
-    if levels:
-        files["levels"] = levels
-    return {name: table_of(path.name, _text(path)) for name, path in files.items()}
-
-
-def _bytes(path: Path) -> bytes:
-    from mossy_bridge.exchange.reading import CannotRead, file_bytes
-
-    try:
-        return file_bytes(path)
-    except CannotRead as error:
-        raise Unusable(error.problems) from error
-
-
-def _text(path: Path) -> str:
-    try:
-        return _bytes(path).decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise Unusable([f"{path}: is not UTF-8 text; save the table as UTF-8"]) from error
-
-
 @cli.command()
 @FILE
 @click.option("--to", "kind", type=click.Choice(["csv", "tsv", "graphml", "dot"]), required=True)
 @click.option("-o", "--out", type=click.Path(path_type=Path), required=True, help="A file; for tables, a folder.")
 @click.option("--as-is", is_flag=True, help="Write values for testing as they are, not as they ship.")
-def export(file: Path, kind: str, out: Path, as_is: bool) -> None:
+def export(file: Path, kind: "Kind", out: Path, as_is: bool) -> None:
     """Write a flow as tables (a folder of CSV or TSV) or as a graph, and tell what these cannot hold."""
-    from mossy_bridge.exchange.saving import CannotSave, replace_file
-    from mossy_bridge.exchange.tables.cells import table_text
-    from mossy_bridge.exchange.tables.exporting import HEADINGS, lacking, tables_of
-    from mossy_bridge.exchange.tables.graphs import dot, graphml
-    from mossy_bridge.model.patterns import resolved
+    from mossy_bridge.exchange.saving import CannotSave
+    from mossy_bridge.exchange.tables.files import left_out, write
 
     flow = read_file(file)
-    whole = resolved(flow if as_is else delivered_flow(flow))
-    if kind in ENDINGS:
-        separator = "," if kind == "csv" else "\t"
-        texts = {out / f"{name}{ENDINGS[kind]}": table_text(HEADINGS[name], rows, separator)
-                 for name, rows in tables_of(whole).items()}  # fmt: skip
-    else:
-        texts = {out: graphml(whole) if kind == "graphml" else dot(whole)}
     try:
-        if kind in ENDINGS:
-            out.mkdir(parents=True, exist_ok=True)
-        for path, text in texts.items():
-            replace_file(path, text.encode())
+        for path in write(flow if as_is else delivered_flow(flow), kind, out):
             say(path)
-    except OSError as error:
-        raise Unusable([f"{out}: cannot be written ({error.strerror or error})"]) from error
     except CannotSave as error:
         raise Unusable([str(error)]) from error
-    left_out = [*([] if kind in ENDINGS else ["facts, deeds and places of spawn points"]), *lacking(flow)]
-    if left_out:
-        say(f"not in there: {'; '.join(left_out)}")
+    missing = left_out(flow, kind)
+    if missing:
+        say(f"not in there: {'; '.join(missing)}")

@@ -184,7 +184,7 @@ class Window(QMainWindow):
         self.plan.closed.connect(self.close_plan)
         self.plan.exit_wanted.connect(self._show_crossing)
         self.watch.changed.connect(self._on_files_changed)
-        self.reading.changed.connect(self._on_files_read)
+        self.reading.done.connect(self._on_files_read)
         self.selection.changed.connect(self._on_selected)
         self.proposal_bar.shown.connect(self._on_proposal)
         self.survey_column.meaning_wanted.connect(lambda slug: self.open_handbook(*check_page(slug)))
@@ -293,7 +293,8 @@ class Window(QMainWindow):
     def _on_files_changed(self) -> None:
         self.reading.look_at(self._resolver.resolved(self.document.flow), self.document.folder, again=True)
         self.faces.show_flow(self.document.flow, self.result)
-        self._survey()
+        if not self.reading.busy:  # else once it is known what they hold
+            self._survey()
         count = sum(map(len, (self.watch.news.added, self.watch.news.gone, self.watch.news.renamed)))
         self.faces.tell(self.level_files, f"{count} new on disk" if count else "")
 

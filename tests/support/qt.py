@@ -61,6 +61,16 @@ class FakePerson:
     def folder_path(self):
         return self.answers.get("folder")
 
+    def import_path(self):
+        return self.answers.get("import")
+
+    def export_path(self, _suggested):
+        return self.answers.get("export")
+
+    def agrees(self, title, told):
+        self.told.append(f"{title}: {told}")
+        return self.answers.get("agrees", True)
+
     def reader_path(self, _folder):
         return self.answers.get("reader")
 

@@ -3,7 +3,7 @@
 import os
 from collections import Counter
 from collections.abc import Callable, Iterator
-from pathlib import Path, PurePosixPath
+from pathlib import PurePosixPath
 
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.inspection import Inspection
@@ -23,35 +23,6 @@ def _normal(file: str) -> PurePosixPath:
     return PurePosixPath(os.path.normpath(file))
 
 
-def _names_in(folder: Path) -> list[str]:
-    try:
-        return sorted(entry.name for entry in folder.iterdir())
-    except (OSError, ValueError):
-        return []
-
-
-def _spelled(folder: Path, file: PurePosixPath) -> PurePosixPath | None:
-    """The file as the disk spells it, letter case apart; None where there is none below the folder."""
-    if file.is_absolute() or ".." in file.parts:
-        return None
-    here, found = folder, PurePosixPath()
-    for part in file.parts:
-        names = _names_in(here)
-        match = part if part in names else next((n for n in names if n.casefold() == part.casefold()), None)
-        if match is None or not _is_below(folder, here / match):
-            return None
-        here, found = here / match, found / match
-    return found if here.is_file() else None
-
-
-def _is_below(folder: Path, path: Path) -> bool:
-    """Whether a path leads to somewhere below the folder, links followed."""
-    try:
-        return path.resolve().is_relative_to(folder.resolve())
-    except (OSError, RuntimeError):
-        return False
-
-
 @check("file-missing", "error", "structure", "The game cannot load the level.")
 def file_missing(here: Inspection) -> Iterator[Found]:
     """The file of a level does not exist below the folder of the flow.
@@ -59,10 +30,10 @@ def file_missing(here: Inspection) -> Iterator[Found]:
     Example: levels/pan_row.json was renamed on disk.
     To mend: Follow the new name on the face Level files, or choose another file.
     """
-    if here.folder is None:
+    if here.disk is None:
         return
     for level, file in _filed(here):
-        if _spelled(here.folder, file) is None:
+        if here.disk.spelled(file) is None:
             yield Found((level.id,), f"{level.title} names the file {level.file}, which does not exist.")
 
 
@@ -73,10 +44,10 @@ def file_case(here: Inspection) -> Iterator[Found]:
     Example: levels/Pan_Row.json on disk, levels/pan_row.json in the flow.
     To mend: Write it as it is on disk.
     """
-    if here.folder is None:
+    if here.disk is None:
         return
     for level, file in _filed(here):
-        found = _spelled(here.folder, file)
+        found = here.disk.spelled(file)
         if found is not None and found != file:
             repair = Repair(f"Write it as {found}", _filed_as(level.id, str(found)))
             message = f"{level.title} names the file {level.file}, but on disk it is {found}."
@@ -94,16 +65,16 @@ def file_unlisted(here: Inspection) -> Iterator[Found]:
     Example: levels/level_19.json is new.
     To mend: Make a level of it on the face Level files.
     """
-    if here.folder is None:
+    if here.disk is None:
         return
     files = [file for _, file in _filed(here) if not file.is_absolute() and ".." not in file.parts]
     for parent in dict.fromkeys(file.parent for file in files):
         shapes = Counter(shape(file.name) for file in files if file.parent == parent)
         common = {kind for kind, times in shapes.items() if times == max(shapes.values())}
         listed = {file.name.casefold() for file in files if file.parent == parent}
-        for name in _names_in(here.folder / parent) if _is_below(here.folder, here.folder / parent) else ():
+        for name in here.disk.names_in(parent):
             fits = shape(name) in common and name.casefold() not in listed
-            if fits and (here.folder / parent / name).is_file():
+            if fits and here.disk.is_file(parent / name):
                 yield Found((str(parent / name),), f"The file {parent / name} belongs to no level.")
 
 

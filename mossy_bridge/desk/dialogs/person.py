@@ -11,9 +11,17 @@ from mossy_bridge.desk.dialogs.ask import AskDialog
 from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.plan.pictures import KINDS
+from mossy_bridge.exchange.tables.files import Kind
 from mossy_bridge.exchange.versions import Version
 from mossy_bridge.model.flow import Flow
 
+IMPORTED = "Tables and graphs (*.csv *.tsv *.txt *.graphml);;All files (*)"
+EXPORTED: dict[str, Kind] = {
+    "Tables as comma-separated values, a folder (*)": "csv",
+    "Tables as tab-separated values, a folder (*)": "tsv",
+    "GraphML (*.graphml)": "graphml",
+    "DOT (*.dot)": "dot",
+}
 FILTER = "Flows (*.mossy);;All files (*)"
 
 
@@ -49,6 +57,15 @@ class Person(Protocol):
 
     def reader_path(self, folder: Path | None) -> Path | None:
         """Which file holds a reader, or None."""
+
+    def import_path(self) -> Path | None:
+        """Which tables or graph to make a flow of, or None."""
+
+    def export_path(self, suggested: Path) -> tuple[Path, Kind] | None:
+        """Where to write the flow, and as what; or None."""
+
+    def agrees(self, title: str, told: str) -> bool:
+        """Whether what is told is to be done."""
 
     def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
         """What the game is called, the naming pattern of its level files, and the files; None for not at all."""
@@ -138,6 +155,28 @@ class DialogPerson:
         kinds = "Readers (*.json);;All files (*)"
         name, _ = QFileDialog.getOpenFileName(self._window, "Add a reader from a file", str(folder or ""), kinds)
         return Path(name) if name else None
+
+    def import_path(self) -> Path | None:
+        """Asks which file."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Import tables or a graph", "", IMPORTED)
+        path = Path(name)
+        whole = path.stem == "exits" and (path.parent / f"levels{path.suffix}").is_file()
+        return None if not name else path.parent if whole else path
+
+    def export_path(self, suggested: Path) -> tuple[Path, Kind] | None:
+        """Asks where, and as what."""
+        name, chosen = QFileDialog.getSaveFileName(self._window, "Export", str(suggested), ";;".join(EXPORTED))
+        if not name:
+            return None
+        kind, path = EXPORTED.get(chosen, "csv"), Path(name)
+        return (path.with_suffix(f".{kind}") if kind in ("graphml", "dot") and not path.suffix else path), kind
+
+    def agrees(self, title: str, told: str) -> bool:
+        """Asks with all that is told."""
+        button = QMessageBox.StandardButton
+        box = self._box(title, told, "Make a flow of it?")
+        box.setStandardButtons(button.Ok | button.Cancel)
+        return box.exec() == button.Ok
 
     def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
         """Asks with a preview."""

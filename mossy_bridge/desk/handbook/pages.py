@@ -21,7 +21,7 @@ GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Faces", ("arrivals", "boards", "facts", "transitions", "tour", "pace", "checklist", "for-testing", "level-files",
                "patterns", "game")),
     ("Recipes", ("recipe-hub", "recipe-linear", "recipe-worlds", "recipe-lives", "recipe-again")),
-    ("Reference", ("file", "readers")),
+    ("Reference", ("file", "readers", "tables")),
 )  # fmt: skip
 """The written pages in their order."""
 SEVERITY_WORDS = {"error": "broken", "warning": "suspicious", "hint": "worth knowing"}

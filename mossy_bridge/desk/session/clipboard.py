@@ -5,10 +5,13 @@ from PyQt6.QtGui import QGuiApplication
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.file_commands import listed
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_text, transitions_text
 from mossy_bridge.exchange.reading import CannotRead
+from mossy_bridge.exchange.tables.cells import CannotImport, Table
+from mossy_bridge.exchange.tables.pasting import crossings_in, with_crossings
 from mossy_bridge.model.edits.levels import whole
 
 
@@ -57,9 +60,16 @@ class Clipboard:
 
     def _take(self, text: str, step: str) -> None:
         try:
+            table = crossings_in(text)
+            if table:
+                self._take_crossings(table)
+                return
             parts = parts_of(text)
+        except CannotImport as error:
+            self._person.tell("Nothing pasted", listed(error.problems))
+            return
         except CannotRead as error:
-            self._person.tell("Nothing pasted", "\n".join(error.problems[:6]))
+            self._person.tell("Nothing pasted", listed(error.problems))
             return
         if parts is None:
             self._person.tell("Nothing pasted", "The clipboard holds nothing of a flow.")
@@ -69,3 +79,8 @@ class Clipboard:
             self._requests.plans.paste(self._selection.level_id, parts, step)
         else:
             self._person.tell("Nothing pasted", "Choose the level first that it should go into.")
+
+    def _take_crossings(self, table: Table) -> None:
+        """Shows what cells copied from a spreadsheet would make, before they make it."""
+        with_crossings(self._document.flow, table)  # what is wrong with them is told now
+        self._requests.door.show_first("paste a table", lambda flow: with_crossings(flow, table).flow)

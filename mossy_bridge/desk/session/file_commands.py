@@ -1,5 +1,6 @@
 """Opening and saving: what happens to the file on disk, and what is asked before."""
 
+from collections.abc import Sequence
 from functools import partial
 from importlib.resources import files
 from pathlib import Path
@@ -17,6 +18,10 @@ from mossy_bridge.exchange.readers.new_flow import readers_from_file
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import CannotSave, clear_leftovers
+from mossy_bridge.exchange.shipping_values import delivered
+from mossy_bridge.exchange.tables.cells import CannotImport
+from mossy_bridge.exchange.tables.files import left_out, tables_from, write
+from mossy_bridge.exchange.tables.importing import imported
 from mossy_bridge.exchange.versions import Versions
 from mossy_bridge.model.flow import Flow
 
@@ -84,7 +89,7 @@ class Files(QObject):
         try:
             self._document.open(path)
         except CannotRead as error:
-            self._person.tell(f"{path.name} cannot be opened", _listed(error.problems))
+            self._person.tell(f"{path.name} cannot be opened", listed(error.problems))
             return False
         clear_leftovers(path.resolve().parent)
         self._remember(path.resolve())
@@ -103,7 +108,7 @@ class Files(QObject):
         try:
             self._level_files.add_readers(readers_from_file(path))
         except CannotRead as error:
-            self._person.tell("No reader in there", _listed(error.problems))
+            self._person.tell("No reader in there", listed(error.problems))
 
     def new_from_folder(self) -> None:
         """Makes a flow of a folder's level files; it is to be saved there."""
@@ -114,6 +119,40 @@ class Files(QObject):
         if told and folder:
             title, pattern, chosen = told
             self._document.take(reread(flow_from_folder(title, chosen, pattern), Flow()), home=folder, edited=True)
+
+    def import_tables(self) -> None:
+        """Makes a flow of tables or of a graph, after showing what it would be."""
+        source = self._person.import_path() if self.may_leave() else None
+        if source is None:
+            return
+        try:
+            found = done_beside(lambda: imported(source.stem.replace("_", " ").capitalize(), tables_from(source)))
+        except CannotImport as error:
+            self._person.tell(f"{source.name} cannot be imported", listed(error.problems))
+            return
+        count, exits = len(found.flow.levels), sum(len(level.exits) for level in found.flow.levels)
+        told = [f"{count} levels with {exits} exits", *found.told]
+        if self._person.agrees(f"Import {source.name}", listed(told)):
+            self._document.take(found.flow, edited=True)
+
+    def export(self) -> None:
+        """Writes the flow as tables or as a graph, as it ships, and tells what these cannot hold."""
+        told = self._person.export_path(self._suggested(""))
+        if told is None:
+            return
+        out, kind = told
+        try:
+            written = done_beside(lambda: write(delivered(self._document.flow), kind, out))
+        except CannotRead as error:
+            self._person.tell("Not exported", listed(error.problems))
+            return
+        except CannotSave as error:
+            self._person.tell("Not exported", str(error))
+            return
+        missing = left_out(self._document.flow, kind)
+        names = ", ".join(path.name for path in written)
+        lacks = f"\n\nNot in there:\n{listed(missing)}" if missing else ""
+        self._person.tell("Exported", f"{names} in {written[0].parent}{lacks}")
 
     def take_up_left(self, recovery: Recovery) -> None:
         """Offers unsaved work that was left behind by a crash, the latest first, until one is taken up."""
@@ -145,10 +184,14 @@ class Files(QObject):
 
     def save_as(self) -> bool:
         """Saves to another file."""
-        name = self._document.title.lower().replace(" ", "_").replace("/", "_") or "flow"
-        suggested = self._document.path or (self._document.folder or Path.cwd()) / f"{name}.mossy"
-        path = self._person.save_path(suggested)
+        path = self._person.save_path(self._document.path or self._suggested(".mossy"))
         return self._write(path) if path else False
+
+    def _suggested(self, ending: str) -> Path:
+        """A file of the flow's name beside its level files."""
+        name = self._document.title.lower().replace(" ", "_").replace("/", "_") or "flow"
+        home = self._document.folder
+        return (home if home and home != DEMO else Path.cwd()) / f"{name}{ending}"
 
     def _write(self, path: Path) -> bool:
         if self._saving:
@@ -156,7 +199,7 @@ class Files(QObject):
         self._saving = True
         from_demo = self._document.path is None and self._document.folder == DEMO
         try:
-            if from_demo:
+            if from_demo and path.parent.is_dir():
                 done_beside(partial(bring_files, self._document.flow, DEMO, path.resolve().parent))
             data = self._document.save(path)
         except OSError as error:
@@ -200,7 +243,8 @@ class Files(QObject):
             self._door.edit(f"go back to {version.when:%-d %B, %H:%M}", lambda _: flow)
 
 
-def _listed(problems: list[str]) -> str:
+def listed(problems: Sequence[str]) -> str:
+    """Some sentences, one a line, and how many more there are."""
     shown = problems[:MOST_PROBLEMS]
     more = [f"and {len(problems) - MOST_PROBLEMS} more"] if len(problems) > MOST_PROBLEMS else []
     return "\n".join([*shown, *more])

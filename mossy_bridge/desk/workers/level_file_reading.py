@@ -17,10 +17,10 @@ Asked = tuple[Path, tuple[Reader, ...], tuple[str, ...]]
 
 
 class LevelFileReading(QObject):
-    """Knows what the level files hold. ``changed(names)`` brings the names of files that hold something else than when
-    they were read last, none where they are read for the first time; ``progressed(done, of)`` tells how far it is."""
+    """Knows what the level files hold. ``done(names)`` follows every reading, also one given up, with the files that hold something else
+    than when they were read last, none where that was the first time; ``progressed(done, of)`` tells how far it is."""
 
-    changed = pyqtSignal(object)
+    done = pyqtSignal(object)
     progressed = pyqtSignal(int, int)
 
     def __init__(self, parent: QObject | None = None):
@@ -34,7 +34,7 @@ class LevelFileReading(QObject):
         self._task = BackgroundTask(self)
         self._task.reported.connect(self._on_progress)
         self._task.done.connect(self._on_read)
-        self._task.failed.connect(lambda _: self._end())
+        self._task.failed.connect(lambda _: self._give_up())
 
     @property
     def busy(self) -> bool:
@@ -62,12 +62,12 @@ class LevelFileReading(QObject):
         self.stop()
         had, self.files, self._asked, self._folder = bool(self.files), {}, None, None
         if had:
-            self.changed.emit(())
+            self.done.emit(())
 
     def cancel(self) -> None:
         """Gives up what is being read; what was read before stays."""
         self._task.cancel()
-        self._end()
+        self._give_up()
 
     def stop(self) -> None:
         """Gives up, and waits until nothing runs any more."""
@@ -84,8 +84,11 @@ class LevelFileReading(QObject):
     def _on_read(self, files: LevelFiles) -> None:
         before, self.files = self.files, files
         self._end()
-        if files is not before:
-            self.changed.emit(tuple(name for name in files if name in before and files[name] is not before[name]))
+        self.done.emit(tuple(name for name in files if name in before and files[name] is not before[name]))
+
+    def _give_up(self) -> None:
+        self._end()
+        self.done.emit(())
 
     def _end(self) -> None:
         self.progress = None

@@ -93,7 +93,7 @@ def _is_number(text: str) -> bool:
     return True
 
 
-class Cells:
+class TableRow:
     """The cells of one row as values. What cannot be read is noted in ``problems`` and read as if it were empty."""
 
     def __init__(self, table: Table, number: int, problems: list[str]):
@@ -150,7 +150,7 @@ class Cells:
         return value
 
 
-def rows_of(table: Table, known: Sequence[str], needed: Sequence[str], problems: list[str]) -> Iterator[Cells]:
+def rows_of(table: Table, known: Sequence[str], needed: Sequence[str], problems: list[str]) -> Iterator[TableRow]:
     """The rows of a table that are not empty. Columns that are not known, or are missing, are noted."""
     for heading in table.headings:
         if heading and heading not in known:
@@ -161,4 +161,4 @@ def rows_of(table: Table, known: Sequence[str], needed: Sequence[str], problems:
     problems += [f"{table.name}, row 1: the column “{heading}” is missing" for heading in missing]
     for number, row in enumerate(table.rows, 2):
         if any(row.values()) and not missing:
-            yield Cells(table, number, problems)
+            yield TableRow(table, number, problems)

@@ -6,7 +6,7 @@ from typing import Any, get_args
 from msgspec import Struct
 
 from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
-from mossy_bridge.exchange.tables.cells import CannotImport, Cells, Table, rows_of
+from mossy_bridge.exchange.tables.cells import CannotImport, Table, TableRow, rows_of
 from mossy_bridge.exchange.tables.exporting import DEEDS, EXITS, FACTS, LEVELS, SPAWNS
 from mossy_bridge.language.asked import conditions_of
 from mossy_bridge.language.parsing import parse_condition, parse_effect
@@ -46,17 +46,19 @@ class Imported(Struct, frozen=True):
     told: tuple[str, ...] = ()
 
 
-def imported(title: str, tables: Mapping[str, Table]) -> Imported:
-    """The flow that tables (``levels``, ``exits``, ``spawns``, ``deeds``, ``facts``) hold. Raises
+def imported(title: str, tables: Mapping[str, Table], known: Iterable[Level] = ()) -> Imported:
+    """The flow that tables (``levels``, ``exits``, ``spawns``, ``deeds``, ``facts``) hold. Crossings may name levels
+    that are ``known``; of these only what is new is in it. Raises
     :class:`~mossy_bridge.exchange.tables.cells.CannotImport` with everything that is not understood."""
-    return _Import(tables).made(title)
+    return _Import(tables, known).made(title)
 
 
 class _Import:
     """Makes one flow; notes what is wrong and what it adds."""
 
-    def __init__(self, tables: Mapping[str, Table]):
+    def __init__(self, tables: Mapping[str, Table], known: Iterable[Level]):
         self._tables = tables
+        self._known = {level.id: level for level in known}
         self._problems: list[str] = []
         self._told: list[str] = []
         self._levels: dict[str, Tree] = {}
@@ -71,6 +73,9 @@ class _Import:
         for cells in self._rows("levels", LEVELS):
             self._add_level(cells)
         self._call_levels()
+        for level in self._known.values():
+            self._levels[level.id] = _bare(level.id, level.kind)
+            self._called |= {text: level.id for text in (level.name, level.code, level.id) if text}
         facts = [self._fact(cells) for cells in self._rows("facts", FACTS)]
         exits = list(self._rows("exits", EXITS))
         for cells in exits:
@@ -100,13 +105,13 @@ class _Import:
             raise CannotImport(error.problems) from error
         return Imported(flow, tuple(self._told))
 
-    def _rows(self, kind: str, headings: Sequence[str]) -> Iterator[Cells]:
+    def _rows(self, kind: str, headings: Sequence[str]) -> Iterator[TableRow]:
         table = self._tables.get(kind)
         return rows_of(table, headings, NEEDED[kind], self._problems) if table else iter(())
 
     # -- levels ----------------------------------------------------------------------------------------
 
-    def _add_level(self, cells: Cells) -> None:
+    def _add_level(self, cells: TableRow) -> None:
         name = cells.text("id")
         if not is_id(name):
             cells.wrong("id", f"“{name[:40]}” is not an id (a small letter, then small letters, digits and _)")
@@ -114,7 +119,7 @@ class _Import:
         if name in self._levels:
             cells.wrong("id", f"the id “{name}” stands twice")
             return
-        level: Tree = {"id": name, "exits": [], "spawns": [], "deeds": []}
+        level = _bare(name, "play")
         for field in ("code", "name", "file", "notes"):
             level[field] = cells.fitting(field, cells.text(field), Level, field, "")
         level["kind"] = self._one_of(cells, "kind", get_args(LevelKind), "play")
@@ -128,7 +133,7 @@ class _Import:
         level["region"] = self._named(self._regions, cells.text("region"), "region")
         self._levels[name] = level
 
-    def _one_of(self, cells: Cells, heading: str, known: Sequence[str], otherwise: str) -> str:
+    def _one_of(self, cells: TableRow, heading: str, known: Sequence[str], otherwise: str) -> str:
         text = cells.text(heading).lower()
         if text and text not in known:
             cells.wrong(heading, f"“{text[:40]}” is not one of {', '.join(known)}")
@@ -151,7 +156,7 @@ class _Import:
                 if level[field]:
                     self._called[level[field]] = level["id"]
 
-    def _add_level_called(self, text: str, cells: Cells, heading: str) -> str:
+    def _add_level_called(self, text: str, cells: TableRow, heading: str) -> str:
         """The id of a level; where there is no table of levels it is made when first named."""
         if text in self._called:
             return self._called[text]
@@ -163,13 +168,13 @@ class _Import:
             return ""
         new = text if is_id(text) else id_from(text, self._levels)
         name = "" if new == text else text
-        self._levels[new] = {"id": new, "name": name, "kind": "play", "exits": [], "spawns": [], "deeds": []}
+        self._levels[new] = {**_bare(new, "play"), "name": name}
         self._called[text] = self._called[new] = new
         return new
 
     # -- exits -----------------------------------------------------------------------------------------
 
-    def _add_exit(self, cells: Cells) -> None:
+    def _add_exit(self, cells: TableRow) -> None:
         level = self._levels.get(self._called.get(cells.text("from"), ""))
         if level is None:
             return  # already said
@@ -193,7 +198,7 @@ class _Import:
             "transition": self._named(self._transitions, cells.text("transition"), "transition"), "to": to,
         })  # fmt: skip
 
-    def _destination(self, cells: Cells) -> Tree | None:
+    def _destination(self, cells: TableRow) -> Tree | None:
         text = cells.text("to")
         if not text:
             return None
@@ -208,7 +213,7 @@ class _Import:
 
     # -- spawn points and deeds ------------------------------------------------------------------------
 
-    def _add_thing(self, kind: str, cells: Cells) -> None:
+    def _add_thing(self, kind: str, cells: TableRow) -> None:
         level = self._levels.get(self._called.get(cells.text("level"), ""))
         if level is None:
             cells.wrong("level", f"no level is called “{cells.text('level')[:40]}”")
@@ -240,9 +245,12 @@ class _Import:
                 target = self._levels.get(to.get("level", ""))
                 if target and to.get("spawn"):
                     text = to["spawn"]
-                    known = next((one["id"] for one in target["spawns"] if text in (one["id"], one["name"])), None)
+                    old = self._known[target["id"]].spawns if target["id"] in self._known else ()
+                    points = {**{p.id: p.name for p in old}, **{p["id"]: p["name"] for p in target["spawns"]}}
+                    known = next((one for one, name in points.items() if text in (one, name)), None)
                     to["spawn"] = known or _new_spawn(target, text)
-        bare = [level for level in self._levels.values() if level["kind"] == "play" and not level["spawns"]]
+        made = (level for level in self._levels.values() if level["id"] not in self._known)
+        bare = [level for level in made if level["kind"] == "play" and not level["spawns"]]
         for level in bare:
             level["spawns"].append({"id": "start_point", "name": "Start point"})
         if bare:
@@ -250,7 +258,7 @@ class _Import:
 
     # -- facts -----------------------------------------------------------------------------------------
 
-    def _fact(self, cells: Cells) -> Tree:
+    def _fact(self, cells: TableRow) -> Tree:
         fact: Tree = {"id": cells.fitting("id", cells.text("id"), Fact, "id", "fact"), "name": cells.text("name")}
         kind = fact["kind"] = self._one_of(cells, "kind", get_args(FactKind), "flag")
         fact["lifetime"] = self._one_of(cells, "lifetime", ("visit", "run", "profile"), "run")
@@ -267,6 +275,10 @@ class _Import:
         else:
             fact["initial"] = cells.is_yes("initial")
         return fact
+
+
+def _bare(level_id: str, kind: str) -> Tree:
+    return {"id": level_id, "kind": kind, "exits": [], "spawns": [], "deeds": []}
 
 
 def _new_spawn(level: Tree, text: str) -> str:
