@@ -17,8 +17,9 @@ Asked = tuple[Path, tuple[Reader, ...], tuple[str, ...]]
 
 
 class LevelFileReading(QObject):
-    """Knows what the level files hold. ``done(names)`` follows every reading, also one given up, with the files that hold something else
-    than when they were read last, none where that was the first time; ``progressed(done, of)`` tells how far it is."""
+    """Knows what the level files hold. ``done(names)`` follows every reading, also one given up, with the files that
+    hold something else than when they were read last, none where that was the first time; ``progressed(done, of)``
+    tells how far it is."""
 
     done = pyqtSignal(object)
     progressed = pyqtSignal(int, int)
