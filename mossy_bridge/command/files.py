@@ -132,9 +132,9 @@ def read(file: Path, take: "Extent | None") -> None:
     left = _left(flow, contents)
     for line in left:
         say(line)
-    files, differences = len(contents), len(left)
-    read_now = f"{files} file{'' if files == 1 else 's'} read"
-    say(f"{read_now}, {differences or 'no'} difference{'' if differences == 1 else 's'} left")
+    read_now = f"{len(contents)} file{'' if len(contents) == 1 else 's'} read"
+    say(f"{read_now}, {len(left)} thing{'' if len(left) == 1 else 's'} left to look at" if left
+        else f"{read_now}, no differences left")  # fmt: skip
     sys.exit(FOUND if left else NOTHING_WRONG)
 
 
