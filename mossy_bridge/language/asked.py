@@ -45,6 +45,16 @@ def conditions_of(flow: Flow) -> Iterator[str]:
     yield from (promise.when for promise in flow.promises)
 
 
+def effects_of(flow: Flow) -> Iterator[str]:
+    """Every effect written in the flow."""
+    for level in flow.levels:
+        yield from level.on_arrival
+        for exit_ in level.exits:
+            yield from exit_.effects
+        for deed in level.deeds:
+            yield from deed.effects
+
+
 def progress_marks(flow: Flow) -> frozenset[str]:
     """The counts that some level's ``opens`` asks by *at least*. A name that no count has is none."""
     counts = {fact.id for fact in flow.facts if fact.kind == "count"}

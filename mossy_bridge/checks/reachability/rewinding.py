@@ -1,10 +1,11 @@
 """What failing takes back: facts for which it makes no difference, what is changed in vain, and what comes twice."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 
 from mossy_bridge.checks.finding import Found, Repair, known
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
+from mossy_bridge.language.asked import effects_of
 from mossy_bridge.language.fact_edits import set_fact
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.language.tree import Effect
@@ -96,18 +97,9 @@ def _lowered(flow: Flow) -> set[str]:
     """The facts that some effect takes away."""
     return {
         effect.fact
-        for effect in map(parse_effect, _effects(flow))
+        for effect in map(parse_effect, effects_of(flow))
         if effect.verb in ("lose", "take", "lower", "set", "clear")
     }
-
-
-def _effects(flow: Flow) -> Iterable[str]:
-    for level in flow.levels:
-        yield from level.on_arrival
-        for exit_ in level.exits:
-            yield from exit_.effects
-        for deed in level.deeds:
-            yield from deed.effects
 
 
 def _name(flow: Flow, fact_id: str) -> str:

@@ -8,7 +8,7 @@ from msgspec import Struct
 from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
 from mossy_bridge.exchange.tables.cells import CannotImport, Table, TableRow, rows_of
 from mossy_bridge.exchange.tables.exporting import DEEDS, EXITS, FACTS, LEVELS, SPAWNS
-from mossy_bridge.language.asked import conditions_of
+from mossy_bridge.language.asked import conditions_of, effects_of
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.language.tree import Count, Effect, Has, Is, atoms
 from mossy_bridge.level_files.destinations import BY_THEMSELVES, END
@@ -298,18 +298,9 @@ def _facts_used(flow: Flow) -> list[Tree]:
                 _count(found, atom.fact, atom.number)
             elif isinstance(atom, Is):
                 _value(found, atom.fact, atom.value)
-    for effect in map(parse_effect, _effects_of(flow)):
+    for effect in map(parse_effect, effects_of(flow)):
         _use(found, effect)
     return list(found.values())
-
-
-def _effects_of(flow: Flow) -> Iterable[str]:
-    for level in flow.levels:
-        yield from level.on_arrival
-        for exit_ in level.exits:
-            yield from exit_.effects
-        for deed in level.deeds:
-            yield from deed.effects
 
 
 def _use(found: dict[str, Tree], effect: Effect) -> None:
