@@ -1,5 +1,6 @@
 """Reads the level files beside the window, each again only when it has changed."""
 
+import time
 from functools import partial
 from pathlib import Path
 
@@ -12,6 +13,8 @@ from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.flow import Flow, Reader
 from mossy_bridge.reach.survey.budget import Cancelled
 
+TELL_EVERY = 0.25
+"""Seconds between two words of how far it is: files are read faster than the window can say so."""
 Asked = tuple[Path, tuple[Reader, ...], tuple[str, ...]]
 """A folder, the readers, and the files of levels."""
 
@@ -97,7 +100,15 @@ class LevelFileReading(QObject):
 
 
 def _read(store: LevelFileStore, readers: tuple[Reader, ...], files: tuple[str, ...], job: Job) -> LevelFiles:
+    told = time.monotonic()
+
+    def tell(done: int, of: int) -> None:
+        nonlocal told
+        if time.monotonic() - told >= TELL_EVERY:
+            told = time.monotonic()
+            job.report((done, of))
+
     try:
-        return store.read_files(readers, files, job.cancelled, lambda done, of: job.report((done, of)))
+        return store.read_files(readers, files, job.cancelled, tell)
     except ReadingCancelled:
         raise Cancelled from None
