@@ -133,6 +133,7 @@ class SurveyColumn(QStackedWidget):
         self.kept.route_wanted.connect(self.route_wanted)
         self._result: Appraisal | None = None
         self._known: frozenset[Key] | None = None
+        self._files_known = False
         """The findings there were when the flow was saved or opened; None before it was surveyed."""
         self._turned: set[tuple[Heading, str]] = set()
         """Groups that somebody has opened, or closed."""
@@ -267,10 +268,15 @@ class SurveyColumn(QStackedWidget):
     def show_result(self, result: Appraisal | None) -> None:
         """Shows a survey's findings; None before another flow is surveyed."""
         if result is None:
-            self._known, self._had_to_say = None, None
+            self._known, self._had_to_say, self._files_known = None, None, False
             self._folding.stop()
         elif self._known is None:
             self._known = frozenset(map(key_of, result.findings))
+        elif result.level_files.files and not self._files_known:  # what they say was so before they were read
+            of_files = (one for one in result.findings if CHECKS[one.check].chapter == "level files")
+            self._known |= frozenset(map(key_of, of_files))
+        if result and result.level_files.files:
+            self._files_known = True
         self._result = result
         self._fill()
         self._fold_if_quiet()

@@ -113,6 +113,17 @@ class LevelFiles(DeskCase):
         self.press("places follow")
         self.assertEqual(self.window.document.flow.readers[0].follow, "nothing")
 
+    def test_what_files_said_when_the_flow_was_opened_is_not_new(self):
+        self.open_game()
+        self.write("a", hall("b", 50))
+        self.wait_until(lambda: ("file-place-differs", ("a.on",)) in self.found(), "what differs")
+        column = self.window.survey_column
+        self.assertIn("1 new", column._told.text())
+        self.window.files.open(self.folder / "game.mossy")
+        self.read()
+        self.wait_until(lambda: ("file-place-differs", ("a.on",)) in self.found(), "what differs")
+        self.assertFalse(column._told.isVisible(), column._told.text())
+
     def test_repairs_of_the_survey_column(self):
         self.open_game()
         self.write("a", hall("b", 50))
