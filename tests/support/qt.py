@@ -137,8 +137,9 @@ class DeskCase(unittest.TestCase):
             time.sleep(0.002)
 
     def settle(self):
-        """Waits for the survey of the present flow."""
-        self.wait_until(lambda: not self.window.surveyor.busy, "the survey")
+        """Waits for the survey of the present flow, with what its level files hold."""
+        window = self.window
+        self.wait_until(lambda: not window.surveyor.busy and not window.reading.busy, "the survey")
         QApplication.processEvents()
 
     def agree(self):

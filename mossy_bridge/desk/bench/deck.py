@@ -66,12 +66,13 @@ class Deck(QWidget):
     ) -> None:
         """Shows the steps; ``named`` is the id the exit gives, which may lead nowhere; ``faults`` are what is wrong
         with which step."""
+        if transition != self._transition:  # else only what is wrong with it is new: a drag goes on
+            self._preview, self._drag = None, ""
         if transition is None or self._transition is None or transition.id != self._transition.id:
             self.step = -1
         self._transition, self._named, self._limits, self._faults = transition, named, limits, faults
         if transition and self.step >= len(transition.steps):
             self.step = -1
-        self._preview, self._drag = None, ""
         seconds = f", {transition.seconds:g} seconds" if transition else ""
         self.setAccessibleDescription(f"{transition.name if transition else 'none'}{seconds}")
         self.update()

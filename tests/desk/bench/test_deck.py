@@ -2,7 +2,7 @@
 
 import unittest
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
 
 from mossy_bridge.desk.bench.playing import darkness
 from mossy_bridge.model import timing
@@ -35,6 +35,16 @@ class Deck(DeskCase):
         bar = self.deck.bar(self.index(kind))
         start = QPoint(int(bar.right() - 2) if end else int(bar.center().x()), int(bar.center().y()))
         self.drag(self.deck, start, start + QPoint(round(seconds * self.deck._scale()), 0), modifier)
+
+    def test_a_survey_that_ends_under_a_drag_does_not_end_it(self):
+        bar = self.deck.bar(self.index("fade_out"))
+        start = QPoint(int(bar.right() - 2), int(bar.center().y()))
+        there = start + QPoint(round(0.5 * self.deck._scale()), 0)
+        self.mouse(self.deck, QEvent.Type.MouseButtonPress, start)
+        self.mouse(self.deck, QEvent.Type.MouseMove, there)
+        self.window.bench.crossing.show_findings(self.window.result.findings)
+        self.mouse(self.deck, QEvent.Type.MouseButtonRelease, there)
+        self.assertGreater(self.step("fade_out").lasts, 0.9)
 
     def test_a_longer_fade_takes_along_what_waits_for_it(self):
         before = self.transition
