@@ -8,7 +8,8 @@ class Disk:
 
     def __init__(self, folder: Path):
         self._folder = folder
-        self._names: dict[Path, dict[str, str]] = {}
+        self._names: dict[Path, frozenset[str]] = {}
+        self._small: dict[Path, dict[str, str]] = {}
         self._below: dict[Path, bool] = {}
         self._spelled: dict[PurePosixPath, PurePosixPath | None] = {}
 
@@ -39,17 +40,21 @@ class Disk:
             here, found = here / match, found / match
         return found if here.is_file() else None
 
-    def _listed(self, folder: Path) -> dict[str, str]:
-        """The names in a folder, each with how it is written in small letters."""
+    def _listed(self, folder: Path) -> frozenset[str]:
+        """The names in a folder."""
         if folder not in self._names:
             try:
-                self._names[folder] = {entry.name: entry.name.casefold() for entry in folder.iterdir()}
+                self._names[folder] = frozenset(entry.name for entry in folder.iterdir())
             except (OSError, ValueError):
-                self._names[folder] = {}
+                self._names[folder] = frozenset()
         return self._names[folder]
 
     def _folded(self, folder: Path) -> dict[str, str]:
-        return {small: name for name, small in sorted(self._listed(folder).items(), reverse=True)}
+        """The names in a folder by how they are written in small letters."""
+        if folder not in self._small:
+            names = sorted(self._listed(folder), reverse=True)
+            self._small[folder] = {name.casefold(): name for name in names}
+        return self._small[folder]
 
     def _is_below(self, path: Path) -> bool:
         """Whether a path leads to somewhere below the folder, links followed."""

@@ -41,8 +41,8 @@ def survey(file: Path, form: str, budget: float, only: str, fail_on: str, final:
     flow = read_file(file)
     if final:
         flow = delivered_flow(flow)
+    level_files = level_files_of(flow, file.resolve().parent)
     with progress("surveying", budget) as tick:
-        level_files = level_files_of(flow, file.resolve().parent)
         found = appraise(
             flow,
             file.resolve().parent,
@@ -81,6 +81,7 @@ def mend(file: Path, only: str, at: str, output: Path | None, dry_run: bool, bud
         say(f"{finding.check}  {place}\n    {label}: {done}")
 
     wanted, flow = known_slugs(only), read_file(file)
+    level_files = level_files_of(flow, file.resolve().parent)
     with progress("mending", budget) as tick:
         found = mend(
             flow,
@@ -88,7 +89,7 @@ def mend(file: Path, only: str, at: str, output: Path | None, dry_run: bool, bud
             budget=lambda: Budget(budget, tick),
             only=wanted,
             at=at.strip(),
-            level_files=level_files_of(flow, file.resolve().parent),
+            level_files=level_files,
             tell=tell,
         )
     undone = sum(1 for attempt in found.attempts if attempt.objection)

@@ -123,7 +123,7 @@ def _neat(value: float) -> float:
 
 def _made(flow: Flow, found: FileThing, led: Led | None, taken_ids: set[str]) -> Exit | Spawn | Deed:
     text = found.texts.get("id", "").strip() or found.texts.get("name", "").strip()
-    new_id, name = id_from(text or found.kind, taken_ids, found.kind), found.texts.get("name") or _words(text)
+    new_id, name = id_from(text or found.kind, taken_ids, found.kind), found.texts.get("name") or words_of(text)
     x, y = map(_neat, found.point or (0.0, 0.0))
     if found.kind == "spawn":
         return Spawn(id=new_id, name=name, x=x, y=y, faces=_facing(found.texts.get("faces", "")))
@@ -135,8 +135,8 @@ def _made(flow: Flow, found: FileThing, led: Led | None, taken_ids: set[str]) ->
     return Exit(id=new_id, name=name, area=_area(found), trigger=trigger, opens=opens, to=to)
 
 
-def _words(text: str) -> str:
-    """The id of a file as words."""
+def words_of(text: str) -> str:
+    """An id as words."""
     words = sub(r"[_\- ]+", " ", text).strip()
     return words[:1].upper() + words[1:]
 
@@ -176,6 +176,6 @@ def _with_flags(flow: Flow, wanted: Sequence[Difference]) -> Flow:
         for text in gains_of(one.found) if one.kind == "more" and one.found else ():
             if _fact(flow, text) is None:
                 taken_ids = {fact.id for fact in flow.facts}
-                new = Fact(id=id_from(text, taken_ids, "flag"), name=_words(text), kind="flag")
+                new = Fact(id=id_from(text, taken_ids, "flag"), name=words_of(text), kind="flag")
                 flow = replace(flow, facts=(*flow.facts, new))
     return flow

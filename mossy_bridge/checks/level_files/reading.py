@@ -1,12 +1,12 @@
 """Whether readers can read the level files, and find anything in them."""
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from mossy_bridge.checks.finding import Found
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
-from mossy_bridge.level_files.contents import fits, read_levels
+from mossy_bridge.level_files.contents import FileFault, fits, read_levels
 
 
 @check("file-unreadable", "error", "level files", "Nobody knows what the game will find in it.")
@@ -51,5 +51,6 @@ def reader_idle(here: Inspection) -> Iterator[Found]:
                 yield Found((f"{reader.id}.{number}",), message)
 
 
-def _failed(faults: object, reader: str) -> bool:
-    return any(fault.rule < 0 and fault.reader in ("", reader) for fault in faults)  # type: ignore[attr-defined]
+def _failed(faults: Iterable[FileFault], reader: str) -> bool:
+    """Whether a reader could not read a file at all."""
+    return any(fault.rule < 0 and fault.reader in ("", reader) for fault in faults)

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from mossy_bridge.exchange.readers.forms import Damaged, ParsedFile, WrongExpression
-from mossy_bridge.model.flow import FileForm, Rule
+from mossy_bridge.model.flow import FileForm
 
 LITERAL = "="
 """Begins a value that is not read but meant as it stands."""
@@ -37,9 +37,9 @@ def text_of(data: bytes) -> str:
         raise Damaged("is not UTF-8 text", line, column) from error
 
 
-def wrong_expressions(form: FileForm, rule: Mapping[str, Any] | Rule) -> Iterator[tuple[str, str]]:
-    """What is wrong with the expressions of a rule (or of its plain values): the field, and a sentence."""
-    each, take = (rule.each, rule.take) if isinstance(rule, Rule) else (rule.get("each"), rule.get("take", {}))
+def wrong_expressions(form: FileForm, rule: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
+    """What is wrong with the expressions among the plain values of a rule: the field, and a sentence."""
+    each, take = rule.get("each"), rule.get("take", {})
     if not isinstance(each, str) or not isinstance(take, dict):
         return  # already said
     try:

@@ -11,7 +11,7 @@ from mossy_bridge.exchange.readers.store import LevelFileStore
 from mossy_bridge.exchange.reading import CannotRead, file_bytes, flow_from_tree, tree_from_text
 from mossy_bridge.level_files.contents import LevelFiles, fits
 from mossy_bridge.level_files.destinations import END
-from mossy_bridge.level_files.taking import take_over
+from mossy_bridge.level_files.taking import take_over, words_of
 from mossy_bridge.model.flow import Ending, Flow, Reader, Start
 
 
@@ -54,7 +54,7 @@ def flow_from_level_files(
     endings = dict.fromkeys(
         word.removeprefix(END) for reader in readers for word in reader.words.values() if word.startswith(END)
     )
-    flow = Flow(title=title, readers=readers, endings=tuple(Ending(id=name, name=_words(name)) for name in endings))
+    flow = Flow(title=title, readers=readers, endings=tuple(Ending(id=name, name=words_of(name)) for name in endings))
     flow = with_files(flow, files, naming_pattern(files), linked=False)
     if any(rule.makes == "spawn" for reader in readers for rule in reader.rules):
         flow = replace(flow, levels=tuple(replace(level, spawns=()) for level in flow.levels))
@@ -66,7 +66,3 @@ def flow_from_level_files(
     finally:
         store.close()
     return take_over(flow, contents, "all"), contents
-
-
-def _words(name: str) -> str:
-    return name.replace("_", " ").capitalize()

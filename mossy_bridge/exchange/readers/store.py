@@ -19,6 +19,8 @@ from mossy_bridge.model.flow import Flow, Reader
 KEPT_VERSION = 2
 FEW = 20
 """So few files that have changed are kept at the end only: to write all takes longer than to read them."""
+OUTSIDE = FileContents(faults=(FileFault("does not lie below the folder of the flow"),))
+"""What is said of a file that leads out of the folder."""
 Stamp = tuple[int, int, int]
 """Number on the disk, size and time of change of a file."""
 
@@ -82,7 +84,7 @@ class LevelFileStore:
                 continue
             path = file_below(self._folder, name)
             if path is None:
-                found[name] = FileContents(faults=(FileFault("does not lie below the folder of the flow"),))
+                found[name] = OUTSIDE
                 continue
             stamp = _stamp(path)
             if stamp is None:

@@ -4,7 +4,6 @@ import unittest
 
 from mossy_bridge.exchange.readers.expressions import parsed, wrong_expressions
 from mossy_bridge.exchange.readers.forms import Damaged, WrongExpression
-from mossy_bridge.model.flow import Rule
 
 XML = b"""<map w="64" xmlns="urn:marsh" xmlns:q="urn:q">
  <thing kind="gate" x="3"><q:p k="to">sands</q:p></thing>
@@ -108,7 +107,7 @@ class Forms(unittest.TestCase):
             ("text", "(?P<x>a)", {"x": "x", "y": "y"}, {"take.y": "no named group"}),
         ):
             with self.subTest(f"{form}: {each}"):
-                said = dict(wrong_expressions(form, Rule(makes="exit", each=each, take=take)))
+                said = dict(wrong_expressions(form, {"each": each, "take": take}))
                 self.assertEqual(said.keys(), wanted.keys())
                 for field, words in wanted.items():
                     self.assertIn(words, said[field])
