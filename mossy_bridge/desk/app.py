@@ -62,6 +62,7 @@ def run(file: Path | None = None, demo: str = "") -> NoReturn:
             window.files.open(file)
         status = 0 if told else app.exec()
     window.surveyor.stop()
+    window.reading.stop()
     window.finding_actions.stop()
     if window.recovery:
         window.recovery.stop()

@@ -122,7 +122,7 @@ class MapView(QWidget):
             if perf_counter() - began > AT_ONCE:
                 self._more.start()
                 return
-        if not self._fitted and self.scene.cards and self._shown and self._shown[1]:
+        if self._may_fit():
             self.show_start()
         self._tiles.forget(self._dirty)
         if self._dirty:
@@ -223,8 +223,13 @@ class MapView(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        if not self._fitted and self.scene.cards:
+        if self._may_fit() and not self._more.isActive():
             self.show_start()
+
+    def _may_fit(self) -> bool:
+        """Whether the map is to be fitted to what it shows: before a survey all cards stand on the shelf, and where the
+        map then lies is not where it will."""
+        return not self._fitted and bool(self.scene.cards) and self._shown is not None and self._shown[1] is not None
 
     # -- painting --------------------------------------------------------------------------------------
 

@@ -2,13 +2,14 @@
 
 import unittest
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSettings, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QCheckBox
 
 from mossy_bridge.desk.map.gestures import spawn_aimed_at
 from mossy_bridge.desk.map.placing import exit_rect, landing_point
 from mossy_bridge.desk.widgets.link import Link
+from mossy_bridge.desk.window import Window
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits.levels import add_level
 from mossy_bridge.model.edits.patterns import base_on, make_pattern
@@ -33,6 +34,21 @@ class MapCase(DeskCase):
 
     def title_of(self, level):
         return self.on_map(self.map.card_of(level).placed.rect.topLeft() + QPointF(60, 10))
+
+
+class Opened(DeskCase):
+    def test_a_flow_that_is_opened_as_the_window_appears_is_in_view(self):
+        self.window.close()
+        self.window.deleteLater()
+        settings = QSettings(str(self.folder / "settings.ini"), QSettings.Format.IniFormat)
+        self.window = Window(self.look, settings, self.person)
+        self.window.resize(1280, 800)
+        self.window.show()
+        self.window.files.open_demo()  # before the map has got its size
+        self.wait_until(lambda: self.window.result is not None, "the survey")
+        self.settle()
+        start = self.window.map.card_of("title").placed.rect
+        self.assertTrue(self.window.map.area().intersects(start))
 
 
 class Shown(MapCase):
