@@ -47,8 +47,8 @@ class Opened(DeskCase):
         self.window.files.open_demo()  # before the map has got its size
         self.wait_until(lambda: self.window.result is not None, "the survey")
         self.settle()
-        start = self.window.map.card_of("title").placed.rect
-        self.assertTrue(self.window.map.area().intersects(start))
+        shown = self.window.map
+        self.wait_until(lambda: shown.area().intersects(shown.card_of("title").placed.rect), "the start in view", 5)
 
 
 class Shown(MapCase):
