@@ -86,7 +86,7 @@ class Window(QMainWindow):
         self.document = Document(self)
         self.selection = Selection(self)
         self.surveyor = Surveyor(self)
-        self.person = person or DialogPerson(self)
+        self.person = person or DialogPerson(self, look)
         self.requests = Requests(self.document, self.selection)
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
         versions = kept_in / "versions" if kept_in else None
@@ -124,9 +124,7 @@ class Window(QMainWindow):
         self.transitions = TransitionsFace(look, selection)
         self.checklist = ChecklistFace(look, requests, selection)
         self.testing = TestingFace(requests, selection)
-        self.level_files = FilesFace(
-            requests, selection, self.watch, self.reading, self.look_again, self.files.add_reader
-        )
+        self.level_files = FilesFace(requests, selection, self.watch, self.reading, self.look_again, self.files)
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)

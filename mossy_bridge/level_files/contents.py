@@ -32,6 +32,8 @@ class FileThing(Struct, frozen=True, array_like=True):
     """Of the plan."""
     id: str = ""
     """The id that is made of the one in the file; "" where it has none."""
+    node: int = -1
+    """Its number among all there is to point at in the file, where that was asked for."""
 
     @property
     def called(self) -> str:

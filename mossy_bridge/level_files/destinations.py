@@ -123,6 +123,11 @@ class FileDestinations:
         return target.id, (to.spawn or first) if to.kind == "level" else first
 
 
+def all_names(flow: Flow) -> set[str]:
+    """All that levels of a flow can be called by in level files."""
+    return {text for level in flow.levels for texts in _names(level) for text in texts}
+
+
 def _names(level: Level) -> Iterator[Iterable[str]]:
     """What a level can be called by, the surest first: id, file, the file's name with and without its ending, code,
     name."""

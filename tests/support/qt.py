@@ -74,9 +74,18 @@ class FakePerson:
     def reader_path(self, _folder):
         return self.answers.get("reader")
 
-    def level_files(self, folder):
-        dialog = FolderDialog(None, folder)
-        return dialog.title.text(), dialog.pattern.text(), dialog.chosen
+    def flow_of_folder(self, folder):
+        dialog = FolderDialog(None, self.look, folder)
+        for reader in self.answers.get("readers", ()):
+            dialog.take_reader(reader)
+        dialog.make()
+        while dialog.flow is None:
+            QApplication.processEvents()
+        return dialog.flow
+
+    def reader(self, folder, flow, files, before):
+        self.told.append(("reader", folder, flow, files, before))
+        return self.answers.get("made reader")
 
     def recover(self, title, _told):
         self.told.append(f"recover {title}")
@@ -105,7 +114,7 @@ class DeskCase(unittest.TestCase):
         self.folder = Path(folder.name)
         self.person = FakePerson()
         settings = QSettings(str(self.folder / "settings.ini"), QSettings.Format.IniFormat)
-        self.look = Look(self.app)
+        self.person.look = self.look = Look(self.app)
         self.window = Window(self.look, settings, self.person)
         self.window.survey_column.folds_by_itself = False  # so that nothing moves between two steps of a test
         self.window.resize(1280, 800)

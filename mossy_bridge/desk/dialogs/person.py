@@ -11,9 +11,11 @@ from mossy_bridge.desk.dialogs.ask import AskDialog
 from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.plan.pictures import KINDS
+from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.exchange.tables.files import Kind
 from mossy_bridge.exchange.versions import Version
-from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.flow import Flow, Reader
 
 IMPORTED = "Tables and graphs (*.csv *.tsv *.txt *.graphml);;All files (*)"
 EXPORTED: dict[str, Kind] = {
@@ -67,8 +69,11 @@ class Person(Protocol):
     def agrees(self, title: str, told: str) -> bool:
         """Whether what is told is to be done."""
 
-    def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
-        """What the game is called, the naming pattern of its level files, and the files; None for not at all."""
+    def flow_of_folder(self, folder: Path) -> Flow | None:
+        """A flow of the level files in a folder; None for not at all."""
+
+    def reader(self, folder: Path, flow: Flow, files: Sequence[str], before: Reader | None) -> Reader | None:
+        """A reader for some of the files, made anew or changed; None for not at all."""
 
     def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
         """What to do with unsaved work that was found."""
@@ -84,8 +89,8 @@ class Person(Protocol):
 class DialogPerson:
     """Asks with dialogs over a window."""
 
-    def __init__(self, window: QWidget):
-        self._window = window
+    def __init__(self, window: QWidget, look: Look):
+        self._window, self._look = window, look
 
     def open_path(self, folder: Path | None) -> Path | None:
         """Asks which file to open."""
@@ -178,12 +183,15 @@ class DialogPerson:
         box.setStandardButtons(button.Ok | button.Cancel)
         return box.exec() == button.Ok
 
-    def level_files(self, folder: Path) -> tuple[str, str, list[str]] | None:
+    def flow_of_folder(self, folder: Path) -> Flow | None:
         """Asks with a preview."""
-        dialog = FolderDialog(self._window, folder)
-        if dialog.exec() != FolderDialog.DialogCode.Accepted:
-            return None
-        return dialog.title.text().strip(), dialog.pattern.text(), dialog.chosen
+        dialog = FolderDialog(self._window, self._look, folder)
+        return dialog.flow if dialog.exec() == FolderDialog.DialogCode.Accepted else None
+
+    def reader(self, folder: Path, flow: Flow, files: Sequence[str], before: Reader | None) -> Reader | None:
+        """Asks by a sample file to point at."""
+        dialog = ReaderWorkshop(self._window, self._look, folder, flow, files, before)
+        return dialog.reader if dialog.exec() == ReaderWorkshop.DialogCode.Accepted else None
 
     def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
         """Asks; closing the question leaves it for the next time."""

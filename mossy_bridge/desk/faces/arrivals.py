@@ -7,7 +7,6 @@ from msgspec import Struct
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
     QHeaderView,
     QLineEdit,
@@ -23,6 +22,7 @@ from mossy_bridge.desk.plan.painting import PlanFrame, has_plan, paint_door, pai
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice, Picker
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
@@ -304,7 +304,7 @@ class ArrivalsFace(QWidget):
         self._asked_for: Flow | None = None
         self._task = BackgroundTask(self)
         self._task.done.connect(self._on_rows)
-        self.search, self.shown, self.count = QLineEdit(), QComboBox(), Label("")
+        self.search, self.shown, self.count = QLineEdit(), DropDown(), Label("")
         self._cells = _WayCells(look, self.table)
         self.view.setModel(self.table)
         self.view.setItemDelegate(self._cells)

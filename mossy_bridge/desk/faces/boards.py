@@ -5,7 +5,6 @@ from collections.abc import Iterator
 from msgspec import Struct
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
     QHeaderView,
     QPushButton,
@@ -24,6 +23,7 @@ from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.board import BoardSentence, HandSentence, TileSentence, named_tile
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
@@ -98,7 +98,7 @@ class BoardsFace(QWidget):
         self.tile = TileSentence(requests)
         self.hand = HandSentence(self._on_hand)
         self.table = QTableWidget(0, len(COLUMNS))
-        self.progress = QComboBox()
+        self.progress = DropDown()
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.moment = Label("")
         self._told = ""
@@ -120,7 +120,7 @@ class BoardsFace(QWidget):
         given(self.table.horizontalHeader()).setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.table.setAccessibleName("When each tile opens")
         self.progress.setAccessibleName("What is open")
-        self.progress.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.progress.setSizeAdjustPolicy(DropDown.SizeAdjustPolicy.AdjustToContents)
         self.progress.setMaximumWidth(260)
         self.slider.setAccessibleName("How far the walk has got")
         self.try_it.setCheckable(True)

@@ -6,6 +6,7 @@ from functools import partial
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faces.lists import Deed, ListFace
 from mossy_bridge.desk.requests.requests import Requests
+from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.workers.level_file_reading import LevelFileReading
@@ -23,7 +24,7 @@ MOST_LEVELS, MOST_LINES = 40, 12
 
 
 class FilesFace(ListFace):
-    """Compares the level files with the flow. ``add_reader`` asks for a reader, ``look_again`` looks at the disk."""
+    """Compares the level files with the flow. ``look_again`` looks at the disk, ``commands`` ask for readers."""
 
     title, tip = "Level files", "The files of the levels, what is in them, and in what they differ from the flow"
     follows_survey = True
@@ -35,7 +36,7 @@ class FilesFace(ListFace):
         watch: LevelFileWatch,
         reading: LevelFileReading,
         look_again: Callable[[], object],
-        add_reader: Callable[[], object],
+        commands: Files,
     ):
         super().__init__(
             "Level files",
@@ -43,7 +44,7 @@ class FilesFace(ListFace):
             "differs from the flow is listed here. No file is ever written.",
         )
         self._requests, self._selection, self._watch, self._reading = requests, selection, watch, reading
-        self._look_again, self._add_reader = look_again, add_reader
+        self._look_again, self._commands = look_again, commands
         self._shown: tuple[Flow, Appraisal | None] = (Flow(), None)
         reading.progressed.connect(self._on_progress)
 
@@ -78,7 +79,8 @@ class FilesFace(ListFace):
         for reader in flow.readers:
             self._say_reader(flow, reader)
         self._line("" if flow.readers else "None yet: nothing is known of what is in the files.",
-                   [("Add a reader from a file…", self._add_reader)])  # fmt: skip
+                   [("Make a reader by pointing…", self._commands.make_reader),
+                    ("Add a reader from a file…", self._commands.add_reader)])  # fmt: skip
 
     def _say_reader(self, flow: Flow, reader: Reader) -> None:
         requests, files = self._requests.level_files, self._reading.files
@@ -93,6 +95,7 @@ class FilesFace(ListFace):
         links: list[Deed] = [
             ("places follow" if follows else "it is told",
              partial(requests.set_reader, f"follow {other}", reader.id, follow=other)),
+            ("Change it…", partial(self._commands.make_reader, reader.id)),
             ("Remove it", partial(requests.remove_reader, reader.id)),
         ]  # fmt: skip
         self._line(told, links)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.dialogs.person import Person
@@ -19,6 +19,7 @@ from mossy_bridge.desk.plan.snapping import grid_step
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.things import ThingSentence, ZonesSentence
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, plain
@@ -58,7 +59,7 @@ class PlanPage(QWidget):
         self.zones = ZonesSentence(requests, person.ask)
         self._title = Label()
         self.tools: dict[str, QPushButton] = {}
-        self.grid = QComboBox()
+        self.grid = DropDown()
         self._picture = Link("Picture behind…", "Choose a PNG, JPEG or SVG to trace over")
         self._bare = Link("No picture", "Take the picture away")
         self._make = QPushButton("Make a plan")

@@ -81,6 +81,11 @@ class LevelFileRequests:
         """Changes a reader."""
         self._door.edit(step, lambda flow: _with_reader(flow, reader_id, **values))
 
+    def change_reader(self, reader: Reader) -> None:
+        """Puts a reader in the place of the one with its id."""
+        values = {field: getattr(reader, field) for field in reader.__struct_fields__}
+        self._door.edit("change a reader", lambda flow: _with_reader(flow, reader.id, **values))
+
     def remove_reader(self, reader_id: str) -> None:
         """Removes a reader; what was taken over by it stays."""
 

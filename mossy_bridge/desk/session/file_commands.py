@@ -13,7 +13,7 @@ from mossy_bridge.desk.session.crash_recovery import Recovery, forget
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.desk.workers.background_task import done_beside
-from mossy_bridge.exchange.folders import bring_files, flow_from_folder
+from mossy_bridge.exchange.folders import bring_files, files_below, natural
 from mossy_bridge.exchange.readers.new_flow import readers_from_file
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
@@ -24,6 +24,7 @@ from mossy_bridge.exchange.tables.files import left_out, tables_from, write
 from mossy_bridge.exchange.tables.importing import imported
 from mossy_bridge.exchange.versions import Versions
 from mossy_bridge.model.flow import Flow
+from mossy_bridge.model.patterns import resolved
 
 DEMO = Path(str(files("mossy_bridge.demo")))
 """Where the demo flows and their level files lie."""
@@ -110,15 +111,29 @@ class Files(QObject):
         except CannotRead as error:
             self._person.tell("No reader in there", listed(error.problems))
 
+    def make_reader(self, reader_id: str = "") -> None:
+        """Makes a reader by pointing at a level file, or changes one."""
+        flow, folder = self._document.flow, self._document.folder
+        if folder is None:
+            self._person.tell("Not saved yet", "Save the flow first: level files are looked for below its folder.")
+            return
+        before = next((reader for reader in flow.readers if reader.id == reader_id), None)
+        named = [level.file for level in resolved(flow).levels if level.ships and level.file]
+        files = sorted(dict.fromkeys(named), key=natural) or files_below(folder)
+        made = self._person.reader(folder, flow, files, before)
+        if made and before:
+            self._level_files.change_reader(made)
+        elif made:
+            self._level_files.add_readers([made])
+
     def new_from_folder(self) -> None:
         """Makes a flow of a folder's level files; it is to be saved there."""
         if not self.may_leave():
             return
         folder = self._person.folder_path()
-        told = self._person.level_files(folder) if folder else None
-        if told and folder:
-            title, pattern, chosen = told
-            self._document.take(reread(flow_from_folder(title, chosen, pattern), Flow()), home=folder, edited=True)
+        flow = self._person.flow_of_folder(folder) if folder else None
+        if flow and folder:
+            self._document.take(reread(flow, Flow()), home=folder, edited=True)
 
     def import_tables(self) -> None:
         """Makes a flow of tables or of a graph, after showing what it would be."""

@@ -36,6 +36,8 @@ def _file(w: DeskParts) -> list[Action]:
                files.go_back, lambda: files.has_versions, needs="The flow has not been saved yet."),
         Action("&File", "look_again", "&Look again at level files", "F5", "Compare the files on disk with the flow's",
                w.look_again, apart=True),
+        Action("&File", "make_reader", "Make a &reader of level files…", "Ctrl+Alt+F",
+               "Point at exits, spawn points and walls in a level file, and have them read in all", files.make_reader),
         Action("&File", "quit", "&Quit", "Ctrl+Q", "Close the program", w.close, apart=True),
     ]  # fmt: skip
 

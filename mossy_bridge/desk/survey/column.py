@@ -8,7 +8,6 @@ from PyQt6.QtCore import QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QPaintEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QComboBox,
     QHBoxLayout,
     QPushButton,
     QScrollArea,
@@ -29,6 +28,7 @@ from mossy_bridge.desk.survey.finding_card import FindingCard, GroupCard
 from mossy_bridge.desk.survey.finding_list import FindingList, next_finding
 from mossy_bridge.desk.survey.finding_rows import FindingFilter, FindingRow, Heading, rows_of
 from mossy_bridge.desk.survey.promises_panel import PromisesPanel
+from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
@@ -164,7 +164,7 @@ class SurveyColumn(QStackedWidget):
         self.severities = [SeverityButton(self._look, severity, words) for severity, words in SEVERITIES]
         for button in self.severities:
             button.toggled.connect(self._fill)
-        self.chapter = QComboBox()
+        self.chapter = DropDown()
         self.chapter.setAccessibleName("The chapter listed")
         self.chapter.addItems([words for words, _ in CHOICES])
         self.chapter.currentIndexChanged.connect(self._fill)

@@ -6,7 +6,6 @@ from pathlib import Path
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
@@ -20,6 +19,7 @@ from PyQt6.QtWidgets import (
 from mossy_bridge.desk.trial.live import HELP, LiveStage
 from mossy_bridge.desk.trial.stage import Stage
 from mossy_bridge.desk.trial.tape import Tape
+from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, MarkedLabel, plain
 from mossy_bridge.desk.widgets.theme import Look
@@ -83,7 +83,7 @@ class TrialPage(QWidget):
         self.facts.setWordWrap(True)
         self.facts.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.facts.setAccessibleName("What the game remembers")
-        self.branches = QComboBox()
+        self.branches = DropDown()
         self.branches.setAccessibleName("Branches")
         self.back = QPushButton("Step &back")
         self.quit = QPushButton("&Quit to the start")

@@ -81,13 +81,18 @@ def _lists(c: Colours) -> str:
     return f"""
     QListWidget {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 5px; }}
     QListWidget::item {{ padding: 4px 7px; }}
-    QTreeWidget {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 5px; }}
-    QTreeWidget::item {{ padding: 3px 2px; }}
-    QTreeWidget::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
+    QTreeView {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 5px; }}
+    QTreeView::item {{ padding: 3px 2px; }}
+    QTreeView::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QListWidget::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QTableView {{ background: {c.card}; gridline-color: {c.line}; border: none; }}
     QHeaderView::section {{ background: {c.panel}; color: {c.dim}; border: none; border-right: 1px solid {c.line};
         border-bottom: 1px solid {c.line}; padding: 4px 8px; }}
+    QTabWidget::pane {{ border: none; border-top: 1px solid {c.line}; }}
+    QTabBar::tab {{ background: transparent; color: {c.dim}; border: none; border-bottom: 3px solid transparent;
+        padding: 5px 12px; }}
+    QTabBar::tab:selected {{ color: {c.ink}; border-bottom: 3px solid {c.sound}; }}
+    QTabBar::tab:focus {{ color: {c.route}; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
     QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}

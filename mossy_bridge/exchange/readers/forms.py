@@ -3,6 +3,8 @@
 from collections.abc import Iterator
 from typing import Any, Protocol
 
+from mossy_bridge.level_files.pointing.sample import SampleNode
+
 SECONDS = 2.0
 """An expression that takes longer on a file is given up."""
 
@@ -32,3 +34,9 @@ class ParsedFile(Protocol):
 
     def place(self, thing: Any) -> tuple[int, int]:
         """Line and column of a thing, from 1; 0 where it is not known."""
+
+    def nodes(self) -> Iterator[SampleNode]:
+        """All there is to point at, in the order of the file."""
+
+    def number(self, thing: Any) -> int:
+        """The place of a thing among :meth:`nodes`."""

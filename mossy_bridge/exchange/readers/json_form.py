@@ -10,6 +10,7 @@ from jsonpath_rfc9535 import JSONPathError, JSONPathNode, JSONPathQuery
 from jsonpath_rfc9535 import compile as compile_query
 
 from mossy_bridge.exchange.readers.forms import Damaged, WrongExpression
+from mossy_bridge.level_files.pointing.sample import NodeKind, SampleNode
 
 _SPACE = " \t\n\r"
 
@@ -19,6 +20,7 @@ class JsonDocument:
 
     def __init__(self, text: str):
         self._text = text
+        self._numbers: dict[tuple[int | str, ...], int] = {}
         try:
             self._tree = json.loads(text)
         except json.JSONDecodeError as error:
@@ -42,6 +44,46 @@ class JsonDocument:
         """Line and column of a value, found by reading the text again as far as it."""
         at = _position(self._text, thing.location)
         return self._text.count("\n", 0, at) + 1, at - self._text.rfind("\n", 0, at)
+
+    def nodes(self) -> Iterator[SampleNode]:
+        """All values, each before what is in it."""
+        waiting: list[tuple[int, str, Any]] = [(-1, "", self._tree)]
+        number = 0
+        while waiting:
+            parent, name, value = waiting.pop()
+            yield SampleNode(_kind_of(value), parent, name, 0, "" if isinstance(value, dict | list) else _text(value))
+            inner = [(number, key, inside) for key, inside in _inside(value)]
+            waiting += [(above, "" if isinstance(key, int) else key, inside) for above, key, inside in reversed(inner)]
+            number += 1
+
+    def number(self, thing: JSONPathNode) -> int:
+        """The place of a value among all."""
+        if not self._numbers:
+            waiting: list[tuple[tuple[int | str, ...], Any]] = [((), self._tree)]
+            while waiting:
+                location, value = waiting.pop()
+                self._numbers[location] = len(self._numbers)
+                waiting += reversed([((*location, key), inside) for key, inside in _inside(value)])
+        return self._numbers[thing.location]
+
+
+def _inside(value: Any) -> Iterator[tuple[int | str, Any]]:
+    if isinstance(value, dict):
+        yield from value.items()
+    elif isinstance(value, list):
+        yield from enumerate(value)
+
+
+def _kind_of(value: Any) -> NodeKind:
+    if isinstance(value, dict):
+        return "object"
+    if isinstance(value, list):
+        return "list"
+    if isinstance(value, bool):
+        return "truth"
+    if value is None:
+        return "nothing"
+    return "text" if isinstance(value, str) else "number"
 
 
 def _found(expression: str, value: Any) -> Iterator[JSONPathNode]:

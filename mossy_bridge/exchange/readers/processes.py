@@ -20,7 +20,8 @@ PARSING_SECONDS = 20.0
 """A file that takes longer to parse is given up."""
 LOADING_SECONDS = 20.0
 """What a process may take to begin, on a machine that is busy."""
-Tell = Callable[[int, FileContents], None]
+Tell = Callable[[Word], None]
+"""Takes what there is to say of one job: what the file holds, and the sample where one was wanted."""
 LOOK_EVERY = 0.1
 """So often it is asked, in seconds, whether to stop."""
 
@@ -42,7 +43,7 @@ class ReadingProcesses:
         tell: Tell,
         cancelled: Callable[[], bool] = lambda: False,
     ) -> None:
-        """Reads files, and tells what each holds under the number of its job. Raises :class:`ReadingCancelled`."""
+        """Reads files, and tells what each holds. Raises :class:`ReadingCancelled`."""
         waiting = deque(jobs)
         busy: dict[_Process, ReadingJob] = {}
         with selectors.DefaultSelector() as selector:
@@ -79,7 +80,7 @@ class ReadingProcesses:
     ) -> None:
         """Takes the answer of a process, or gives up what it takes too long for."""
         if process.answered:
-            tell(job.number, process.answered)
+            tell(process.answered)
             return
         if time.monotonic() < process.until and not process.ended:
             return
@@ -88,7 +89,7 @@ class ReadingProcesses:
         process.end()
         if at is None or at.rule < 0:
             message = "cannot be read: its reading ended by itself" if died else "takes too long to read"
-            tell(job.number, FileContents(faults=(FileFault(message),)))
+            tell(Word(job.number, contents=FileContents(faults=(FileFault(message),))))
         else:
             waiting.appendleft(replace(job, given_up=(*job.given_up, (at.reader, at.rule))))
 
@@ -116,7 +117,7 @@ class _Process:
         self.ended = False
         self.at: Word | None = None
         """The rule it has begun with last."""
-        self.answered: FileContents | None = None
+        self.answered: Word | None = None
         self.until = 0.0
         """When what it does is given up."""
 
@@ -145,7 +146,7 @@ class _Process:
                 self.at = word
                 self.until = time.monotonic() + (SECONDS if word.rule >= 0 else PARSING_SECONDS)
             else:
-                self.answered = word.contents
+                self.answered = word
 
     def end(self) -> None:
         """Ends it at once."""

@@ -4,6 +4,8 @@ import math
 from collections.abc import Callable, Collection, Iterator, Sequence
 from typing import Any
 
+from msgspec.structs import replace
+
 from mossy_bridge.exchange.readers.expressions import LITERAL, parsed
 from mossy_bridge.exchange.readers.forms import SECONDS, Damaged, ParsedFile, WrongExpression
 from mossy_bridge.level_files.contents import FileContents, FileFault, FileThing, made_id
@@ -20,9 +22,11 @@ def contents_of(
     readers: Sequence[Reader],
     begin: Callable[[int, int], None] = lambda _reader, _rule: None,
     given_up: Collection[tuple[int, int]] = (),
+    numbered: bool = False,
 ) -> FileContents:
     """What readers find in the bytes of a file. Before each rule ``begin`` is told its reader's number and its own; -1
-    while a file is parsed. Rules that have taken too long before are ``given_up``."""
+    while a file is parsed. Rules that have taken too long before are ``given_up``. Things are ``numbered`` for a sample
+    in which they are to be shown."""
     things: list[FileThing] = []
     faults: list[FileFault] = []
     documents: dict[str, ParsedFile | Damaged] = {}
@@ -41,7 +45,7 @@ def contents_of(
                 continue
             begin(number, place)
             try:
-                found = list(_by_rule(document, reader, place, rule))
+                found = list(_by_rule(document, reader, place, rule, numbered))
             except _Failed as error:
                 faults.append(error.fault)
                 continue
@@ -64,7 +68,7 @@ class _Failed(Exception):  # noqa: N818 - no error of the program
         self.fault = fault
 
 
-def _by_rule(document: ParsedFile, reader: Reader, place: int, rule: Rule) -> Iterator[FileThing]:
+def _by_rule(document: ParsedFile, reader: Reader, place: int, rule: Rule, numbered: bool) -> Iterator[FileThing]:
     at = (0, 0)
     try:
         for number, thing in enumerate(document.things(rule.each)):
@@ -81,7 +85,8 @@ def _by_rule(document: ParsedFile, reader: Reader, place: int, rule: Rule) -> It
                 else:
                     texts[key] = text[:LONGEST_TEXT]
             at = document.place(thing) if rule.makes != "solid" and reader.form != "json" else at
-            yield _made(rule, reader, place, texts, numbers, at)
+            made = _made(rule, reader, place, texts, numbers, at)
+            yield replace(made, node=document.number(thing)) if numbered else made
     except WrongExpression as error:
         raise _Failed(FileFault(str(error), 0, 0, reader.id, place)) from error
     except _WrongNumber as error:

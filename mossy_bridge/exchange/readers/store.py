@@ -12,11 +12,11 @@ from platformdirs import user_cache_path
 
 from mossy_bridge.exchange.below import file_below
 from mossy_bridge.exchange.readers.processes import ReadingProcesses
-from mossy_bridge.exchange.readers.worker import ReadingJob
+from mossy_bridge.exchange.readers.worker import ReadingJob, Word
 from mossy_bridge.level_files.contents import FileContents, FileFault, fits
 from mossy_bridge.model.flow import Flow, Reader
 
-KEPT_VERSION = 2
+KEPT_VERSION = 3
 FEW = 20
 """So few files that have changed are kept at the end only: to write all takes longer than to read them."""
 OUTSIDE = FileContents(faults=(FileFault("does not lie below the folder of the flow"),))
@@ -42,12 +42,13 @@ class Kept(Struct, frozen=True, array_like=True):
 
 
 class LevelFileStore:
-    """The level files below one folder. What was read is kept in the user's cache, too, where that can be written."""
+    """The level files below one folder. What was read is ``kept`` in the user's cache, too, where that can be
+    written."""
 
-    def __init__(self, folder: Path, processes: ReadingProcesses | None = None):
+    def __init__(self, folder: Path, processes: ReadingProcesses | None = None, kept: bool = True):
         self._folder = folder
         self._processes = processes or ReadingProcesses()
-        self._cache = _cache_of(folder)
+        self._cache = _cache_of(folder) if kept else None
         self._known: dict[str, KnownFile] | None = None
         self._latest: dict[str, FileContents] = {}
         self._unkept = 0
@@ -114,9 +115,10 @@ class LevelFileStore:
     ) -> None:
         known, done = self._known if self._known is not None else {}, 0
 
-        def tell(number: int, contents: FileContents) -> None:
+        def tell(word: Word) -> None:
             nonlocal done
-            name, stamp, mark = news[number]
+            name, stamp, mark = news[word.number]
+            contents = word.contents or FileContents()
             found[name], known[name] = contents, KnownFile(stamp, mark, contents)
             done += 1
             progress(done, len(jobs))
@@ -130,6 +132,8 @@ class LevelFileStore:
                 self._keep(known)
 
     def _kept(self) -> dict[str, KnownFile]:
+        if self._cache is None:
+            return {}
         with suppress(OSError, msgspec.MsgspecError):
             kept = msgspec.msgpack.decode(self._cache.read_bytes(), type=Kept)
             if kept.version == KEPT_VERSION:
@@ -138,6 +142,8 @@ class LevelFileStore:
 
     def _keep(self, known: dict[str, KnownFile]) -> None:
         self._unkept = 0
+        if self._cache is None:
+            return
         with suppress(OSError):
             self._cache.parent.mkdir(parents=True, exist_ok=True)
             beside = self._cache.with_suffix(f".{os.getpid()}")

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 import regex
 
 from mossy_bridge.exchange.readers.forms import SECONDS, WrongExpression
+from mossy_bridge.level_files.pointing.sample import SampleNode
 
 WHOLE_FILE = "(?s)"
 """An expression that begins so is searched for over the whole file, any other line by line."""
@@ -53,6 +54,15 @@ class TextDocument:
     def place(self, thing: TextMatch) -> tuple[int, int]:
         """Where it was found."""
         return thing.line, thing.column
+
+    def nodes(self) -> Iterator[SampleNode]:
+        """All lines."""
+        for number, line in enumerate(self._text.split("\n"), 1):
+            yield SampleNode("line", -1, "", number, line)
+
+    def number(self, thing: TextMatch) -> int:
+        """The place of the line in which a match begins."""
+        return thing.line - 1
 
 
 @lru_cache(maxsize=512)

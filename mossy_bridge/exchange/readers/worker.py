@@ -16,8 +16,10 @@ from typing import IO, Any
 import msgspec
 from msgspec import Struct
 
+from mossy_bridge.exchange.readers.forms import Damaged
 from mossy_bridge.exchange.readers.rules import contents_of
 from mossy_bridge.level_files.contents import FileContents, FileFault
+from mossy_bridge.level_files.pointing.sample import Sample
 from mossy_bridge.model.flow import Reader
 
 LARGEST_FILE = 64 * 1024 * 1024
@@ -33,6 +35,8 @@ class ReadingJob(Struct, frozen=True, array_like=True):
     path: str
     readers: tuple[Reader, ...]
     given_up: tuple[tuple[int, int], ...] = ()
+    sample: str = ""
+    """The name of the file where it is to be pointed at, too."""
 
 
 class Word(Struct, frozen=True, array_like=True):
@@ -42,6 +46,7 @@ class Word(Struct, frozen=True, array_like=True):
     reader: int = -1
     rule: int = -1
     contents: FileContents | None = None
+    sample: Sample | None = None
 
 
 def frame(value: Any) -> bytes:
@@ -76,18 +81,36 @@ def serve(given: IO[bytes], said: IO[bytes]) -> None:
     jobs = msgspec.msgpack.Decoder(ReadingJob)
     while len(head := given.read(HEAD.size)) == HEAD.size:
         job = jobs.decode(given.read(HEAD.unpack(head)[0]))
-        say(Word(job.number, contents=_contents(job, say)))
+        say(_answer(job, say))
 
 
-def _contents(job: ReadingJob, say: Callable[[Word], None]) -> FileContents:
+def _answer(job: ReadingJob, say: Callable[[Word], None]) -> Word:
     """What a file holds; each rule is said before it begins."""
     data = bytes_of(Path(job.path))
     if isinstance(data, FileFault):
-        return FileContents(faults=(data,))
+        return Word(job.number, contents=FileContents(faults=(data,)))
+
+    def begin(reader: int, rule: int) -> None:
+        say(Word(job.number, reader, rule))
+
     try:
-        return contents_of(data, job.readers, lambda reader, rule: say(Word(job.number, reader, rule)), job.given_up)
+        sample = _sample(job, data) if job.sample else None
+        return Word(
+            job.number,
+            contents=contents_of(data, job.readers, begin, job.given_up, numbered=sample is not None),
+            sample=sample,
+        )
     except MemoryError:
-        return FileContents(faults=(FileFault("takes more memory to read than there is for it"),))
+        return Word(job.number, contents=FileContents(faults=(FileFault("takes more memory to read than there is"),)))
+
+
+def _sample(job: ReadingJob, data: bytes) -> Sample | None:
+    from mossy_bridge.exchange.readers.samples import sample_of
+
+    try:
+        return sample_of(job.sample, job.readers[0].form, data)
+    except Damaged:
+        return None  # its contents say so
 
 
 if __name__ == "__main__":

@@ -8,6 +8,7 @@ from typing import Any
 from lxml import etree
 
 from mossy_bridge.exchange.readers.forms import Damaged, WrongExpression
+from mossy_bridge.level_files.pointing.sample import SampleNode
 
 _ATTRIBUTE = re.compile("@[A-Za-z_][A-Za-z0-9_.-]*")
 DEFAULT_PREFIX = "d"
@@ -30,6 +31,7 @@ class XmlDocument:
         if declared is not None and any(True for _ in declared.iterentities()):
             raise Damaged("declares entities in its document type, which is not read", 1)
         self._namespaces: dict[str, str] | None = None
+        self._numbers: dict[Any, int] = {}
 
     def things(self, each: str) -> Iterator[Any]:
         """The elements that a path finds."""
@@ -60,6 +62,30 @@ class XmlDocument:
     def place(self, thing: Any) -> tuple[int, int]:
         """The line of an element."""
         return thing.sourceline or 0, 0
+
+    def nodes(self) -> Iterator[SampleNode]:
+        """All elements."""
+        prefixes: dict[str, str] = {}
+        for prefix, space in self.namespaces.items():
+            prefixes.setdefault(space, prefix)
+
+        def named(tag: str) -> str:
+            name = etree.QName(tag)
+            return f"{prefixes[name.namespace]}:{name.localname}" if name.namespace in prefixes else name.localname
+
+        for number, element in enumerate(self._root.iter(etree.Element)):
+            self._numbers[element] = number
+            above = element.getparent()
+            parent = -1 if above is None else self._numbers[above]
+            attributes = {named(str(key)): str(text) for key, text in element.attrib.items()}
+            text = (element.text or "").strip()
+            yield SampleNode("element", parent, named(str(element.tag)), element.sourceline or 0, text, attributes)
+
+    def number(self, thing: Any) -> int:
+        """The place of an element among all."""
+        if thing not in self._numbers:
+            self._numbers = {element: number for number, element in enumerate(self._root.iter(etree.Element))}
+        return self._numbers[thing]
 
     def _evaluated(self, expression: str, node: Any) -> Any:
         spaces = self.namespaces if ":" in expression else {}

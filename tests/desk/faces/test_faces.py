@@ -172,7 +172,7 @@ class LevelFiles(DeskCase):
 
     def test_the_dialog_shows_what_there_would_be(self):
         self.make_files("maps/level_1.map", "maps/level_2.map", "maps/other.dat")
-        dialog = FolderDialog(None, self.folder)
+        dialog = FolderDialog(None, self.look, self.folder)
         self.assertEqual(dialog.pattern.text(), "maps/level_*.map")
         self.assertEqual(dialog.preview.count(), 2)
         dialog.pattern.setText("maps/*.dat")

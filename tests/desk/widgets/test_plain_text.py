@@ -107,7 +107,7 @@ class Shown(DeskCase):
         self.assertIn("&lt;img", self.window.walking.page.where.text())
 
     def test_messages_are_plain(self):
-        box = DialogPerson(self.window)._box("x", EVIL, EVIL)
+        box = DialogPerson(self.window, self.look)._box("x", EVIL, EVIL)
         self.assertEqual(box.textFormat(), Qt.TextFormat.PlainText)
         self.assertEqual(Label(EVIL).textFormat(), Qt.TextFormat.PlainText)
 

@@ -1,0 +1,23 @@
+"""A box to choose from, with a sign that it opens."""
+
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QPaintEvent, QPalette, QPen, QPolygonF
+from PyQt6.QtWidgets import QComboBox
+
+from mossy_bridge.desk.shell.faults import painting
+
+FROM_EDGE = 13
+"""Pixels from the right edge to the middle of the sign."""
+
+
+class DropDown(QComboBox):
+    """The style sheet takes the arrow away with the frame; this draws one in the theme's ink."""
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        with painting(self) as painter:
+            group = QPalette.ColorGroup.Active if self.isEnabled() else QPalette.ColorGroup.Disabled
+            painter.setPen(QPen(self.palette().color(group, QPalette.ColorRole.PlaceholderText), 1.6))
+            middle = QPointF(self.width() - FROM_EDGE, self.height() / 2)
+            corners = (QPointF(-4, -2), QPointF(0, 2), QPointF(4, -2))
+            painter.drawPolyline(QPolygonF([middle + corner for corner in corners]))
