@@ -147,8 +147,8 @@ def _group_names(makes: ThingKind, base: Line, parts: Sequence[str]) -> dict[int
 
 
 def _identifier(name: str) -> str:
-    plain = re.sub(r"\W", "_", name.lower(), flags=re.ASCII)
-    return plain if plain and not plain[0].isdigit() else f"g_{plain}"
+    plain = re.sub(r"\W", "_", name.lower(), flags=re.ASCII).strip("_")
+    return plain if plain[:1].isalpha() else f"name_{plain}".strip("_")
 
 
 def _free(name: str, taken: Collection[str]) -> str:

@@ -93,7 +93,7 @@ def _element_fields(sample: Sample, number: int, depth: int) -> Iterator[tuple[s
     node = sample.nodes[number]
     for name, text in node.attributes.items():
         yield f"@{name}", text
-    if node.text:
+    if node.text and not sample.children[number]:
         yield ".", node.text
     by_name: dict[str, list[int]] = {}
     for child in sample.children[number] if depth else ():

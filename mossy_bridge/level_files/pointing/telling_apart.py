@@ -7,6 +7,7 @@ from typing import NamedTuple
 from mossy_bridge.level_files.pointing.sample import Sample
 from mossy_bridge.level_files.pointing.telling import HOLDERS, NAMES, SORTS, tells_no_sort, word_of
 
+Path = tuple[str | None, ...]
 Place = tuple[int, int]
 """A node: the number of its sample, and its own."""
 ENOUGH = 3
@@ -23,9 +24,14 @@ class Test(NamedTuple):
 def own_fields(samples: Sequence[Sample], place: Place) -> dict[str, str]:
     """The fields that can stand in a test: attributes, and the texts of members and elements directly below."""
     sample = samples[place[0]]
-    fields = sample.fields[place[1]]
     if sample.form == "xml":
-        return {key: text for key, text in fields.items() if key.startswith("@") or key.isidentifier()}
+        first: dict[str, str] = {}  # of several elements of one name the first is asked
+        for child in sample.children[place[1]]:
+            node = sample.nodes[child]
+            first.setdefault(node.name, "" if sample.children[child] else " ".join(node.text.split()))
+        found = {f"@{name}": text for name, text in sample.nodes[place[1]].attributes.items()}
+        return found | {name: text for name, text in first.items() if text}
+    fields = sample.fields[place[1]]
     own = {key: text for key, text in fields.items() if key.count(".") == 1 and "[" not in key}
     texts = {sample.nodes[c].name for c in sample.children[place[1]] if sample.nodes[c].kind == "text"}
     return {key: text for key, text in own.items() if key.removeprefix("$.") in texts}
@@ -94,8 +100,9 @@ def holder_tests(samples: Sequence[Sample], pointed: Sequence[Place]) -> Iterato
     """Tests of what holds the things, such as a layer: how far up it is, and the test. Only where others like it have
     another value, so that it sorts what it holds."""
     for up in (1, 2, 3):
-        holders = list(dict.fromkeys(holder for place in pointed if (holder := above(samples, place, up))))
-        if not holders:
+        found_above = [above(samples, place, up) for place in pointed]
+        holders = list(dict.fromkeys(holder for holder in found_above if holder))
+        if None in found_above:
             return
         for key in own_fields(samples, holders[0]):
             if word_of(key)[0] not in NAMES | SORTS:
@@ -110,7 +117,8 @@ def _sorts(samples: Sequence[Sample], holder: Place, key: str) -> bool:
     """Whether a field of a holder sorts what is in it: others like it have another value, and it says the sort by its
     name, or has the same value in most files."""
     sample = samples[holder[0]]
-    alike = [number for number in range(len(sample.nodes)) if like(sample, number, holder[1])]
+    build = build_of(sample, holder[1])
+    alike = [number for number in range(len(sample.nodes)) if like(sample, number, build)]
     texts = [sample.fields[number].get(key, "") for number in alike]
     if len(set(texts)) < 2:
         return False
@@ -131,11 +139,17 @@ def above(samples: Sequence[Sample], place: Place, up: int) -> Place | None:
     return (place[0], number) if number >= 0 else None
 
 
-def like(sample: Sample, one: int, other: int) -> bool:
-    """Whether two nodes are of the same build: elements of one name, or values at the same place but for lists."""
-    if sample.form == "xml":
-        return sample.nodes[one].name == sample.nodes[other].name
-    return path_of(sample, one) == path_of(sample, other)
+def like(sample: Sample, number: int, build: str | Path) -> bool:
+    """Whether a node is of a build: an element of that name, or a value that the path finds."""
+    if isinstance(build, str):
+        return sample.nodes[number].name == build
+    path = path_of(sample, number)
+    return len(path) == len(build) and all(step in (None, key) for step, key in zip(build, path, strict=True))
+
+
+def build_of(sample: Sample, number: int) -> str | Path:
+    """What is the same in nodes that may be of one sort: their name, or their path."""
+    return sample.nodes[number].name if sample.form == "xml" else path_of(sample, number)
 
 
 def kind_name(sample: Sample, number: int) -> str:
@@ -145,10 +159,10 @@ def kind_name(sample: Sample, number: int) -> str:
     return plain.removesuffix("s") if plain.removesuffix("s") in HOLDERS else plain
 
 
-def path_of(sample: Sample, number: int) -> tuple[str, ...]:
-    """The keys from the root; "" for a place in a list."""
-    steps: list[str] = []
+def path_of(sample: Sample, number: int) -> Path:
+    """The keys from the root; None for a place in a list, where any will do."""
+    steps: list[str | None] = []
     while (parent := sample.nodes[number].parent) >= 0:
-        steps.append(sample.nodes[number].name)
+        steps.append(None if sample.in_list(number) else sample.nodes[number].name)
         number = parent
     return tuple(reversed(steps))

@@ -1,6 +1,6 @@
 """Expressions that find things in XML and JSON: by names and what tells apart, never by position."""
 
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from itertools import product
 
 from msgspec import Struct
@@ -10,7 +10,9 @@ from mossy_bridge.level_files.pointing.telling_apart import (
     Place,
     Test,
     above,
+    build_of,
     holder_tests,
+    like,
     own_fields,
     path_of,
     sort_tests,
@@ -48,19 +50,19 @@ def node_patterns(
 
 
 def _kindred(samples: Sequence[Sample], pointed: Sequence[Place]) -> list[Place]:
-    """All nodes of the same build as one of those pointed at."""
-    build: Callable[[Sample, int], object] = _name if samples[0].form == "xml" else path_of
-    wanted = {build(samples[sample], number) for sample, number in pointed}
+    """All nodes of the same build as one of those pointed at; of roots of XML, only roots."""
+    builds = {build_of(samples[sample], number) for sample, number in pointed}
+    roots_only = samples[0].form == "xml" and _are_roots(samples, pointed)
     return [
         (at, number)
         for at, sample in enumerate(samples)
-        for number in range(len(sample.nodes))
-        if build(sample, number) in wanted
+        for number in range(1 if roots_only else len(sample.nodes))
+        if any(like(sample, number, build) for build in builds)
     ]
 
 
-def _name(sample: Sample, number: int) -> str:
-    return sample.nodes[number].name
+def _are_roots(samples: Sequence[Sample], places: Sequence[Place]) -> bool:
+    return all(samples[sample].nodes[number].parent < 0 for sample, number in places)
 
 
 def _parents(samples: Sequence[Sample], pointed: Sequence[Place], kindred: Sequence[Place]) -> Iterator[Holder]:
@@ -116,7 +118,7 @@ def _element_expression(
         held = _xml_condition(wanted)
         if held is not None:
             yield f"//{steps[0]}{held}/{'/'.join([*steps[1:], *names])}{condition}"
-    elif any(above(samples, place, 1) is None for place in pointed):
+    elif _are_roots(samples, pointed):
         yield " | ".join(f"/{name}{condition}" for name in names)
     else:
         yield " | ".join(f"//{name}{condition}" for name in names)
@@ -126,7 +128,8 @@ def _xml_condition(test: Test | None) -> str | None:
     if test is None:
         return ""
     literals = [quoted(text, "xml") for text in test.texts]
-    return None if None in literals else f"[{' or '.join(f'{test.field}={literal}' for literal in literals)}]"
+    field = test.field if test.field.startswith("@") else f"normalize-space({test.field})"
+    return None if None in literals else f"[{' or '.join(f'{field}={literal}' for literal in literals)}]"
 
 
 # -- as JSONPath ---------------------------------------------------------------------------------------
