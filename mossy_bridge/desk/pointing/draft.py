@@ -1,5 +1,6 @@
 """The reader that is being made: what it says now, what it finds, and what it said before."""
 
+import time
 from collections import Counter
 from collections.abc import Callable, Sequence
 from functools import partial
@@ -11,6 +12,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
+from mossy_bridge.desk.workers.level_file_reading import TELL_EVERY
 from mossy_bridge.exchange.folders import naming_pattern, with_files
 from mossy_bridge.exchange.readers.expressions import wrong_expressions
 from mossy_bridge.exchange.readers.processes import ReadingCancelled, ReadingProcesses
@@ -46,10 +48,11 @@ class Draft(Struct, frozen=True):
 
 
 class ReaderDraft(QObject):
-    """``changed`` says that the reader, or what is known of what it finds, is another; ``said`` brings a sentence about
-    what has just been done."""
+    """``changed`` says that the reader, or what is known of what it finds, is another; ``progressed`` that more files
+    have been read; ``said`` brings a sentence about what has just been done."""
 
     changed = pyqtSignal()
+    progressed = pyqtSignal()
     said = pyqtSignal(str)
 
     def __init__(self, folder: Path, flow: Flow | None, files: Sequence[str], reader: Reader | None = None):
@@ -289,17 +292,19 @@ class ReaderDraft(QObject):
     def _on_reported(self, told: object) -> None:
         if isinstance(told, tuple):
             self.progress = told
+            self.progressed.emit()
         elif isinstance(told, SampledContents):
             known = {sample.file: sample for sample in self.samples}
             self.samples = tuple(
                 known[new.file] if known.get(new.file) == new else new for new in told.samples
             )  # the same value keeps what it has worked out
             self.contents, self.flow = told.contents, told.flow
-        self.changed.emit()
+            self.changed.emit()
 
     def _on_read(self, contents: dict[str, FileContents]) -> None:
         self.contents = {**contents, **{file: self.contents[file] for file in self.contents if file in contents}}
         self.progress = None
+        self.progressed.emit()
         self.changed.emit()
 
     def stop(self) -> None:
@@ -392,5 +397,12 @@ def read_all(
     report: Callable[[object], None],
 ) -> dict[str, FileContents]:
     """What a reader finds in files, kept nowhere."""
-    store = LevelFileStore(folder, processes, kept=False)
-    return dict(store.read_files((reader,), files, cancelled, lambda done, of: report((done, of))))
+    store, told = LevelFileStore(folder, processes, kept=False), 0.0
+
+    def tell(done: int, of: int) -> None:
+        nonlocal told
+        if time.monotonic() - told >= TELL_EVERY:
+            told = time.monotonic()
+            report((done, of))
+
+    return dict(store.read_files((reader,), files, cancelled, tell))

@@ -72,6 +72,7 @@ class ReaderWorkshop(QDialog):
         self._connect()
         self.resize(1180, 740)
         self._show()
+        self._show_progress()
         self.draft.begin()
 
     def _name_edits(self) -> None:
@@ -156,6 +157,7 @@ class ReaderWorkshop(QDialog):
 
     def _connect(self) -> None:
         self.draft.changed.connect(self._show)
+        self.draft.progressed.connect(self._show_progress)
         self.draft.said.connect(self._on_said)
         self.sample.chosen_changed.connect(self._on_chosen)
         self.drawing.picked.connect(self.sample.choose)
@@ -197,10 +199,6 @@ class ReaderWorkshop(QDialog):
         lost = self.words.show_draft()
         self.tabs.setTabText(0, f"Rules ({len(reader.rules)})" if reader.rules else "Rules")
         self.tabs.setTabText(1, f"Where exits lead ({lost} unknown)" if lost else "Where exits lead")
-        self.progress.setVisible(draft.progress is not None)
-        if draft.progress:
-            self.progress.setRange(0, draft.progress[1])
-            self.progress.setValue(draft.progress[0])
         problems = draft.problems()
         keep = given(self.box.button(QDialogButtonBox.StandardButton.Ok))
         keep.setEnabled(not problems)
@@ -219,6 +217,13 @@ class ReaderWorkshop(QDialog):
             self.file.clear()
             self.file.addItems(files)
         self.file.setCurrentIndex(self.file.findText(self.draft.file))
+
+    def _show_progress(self) -> None:
+        progress = self.draft.progress
+        self.progress.setVisible(progress is not None)
+        if progress:
+            self.progress.setRange(0, progress[1])
+            self.progress.setValue(progress[0])
 
     def _why_empty(self) -> str:
         if not self.draft.files:
