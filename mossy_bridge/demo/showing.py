@@ -16,6 +16,7 @@ from mossy_bridge.exchange.reading import flow_from_bytes
 
 if TYPE_CHECKING:
     from PyQt6.QtCore import QSettings
+    from PyQt6.QtWidgets import QWidget
 
     from mossy_bridge.desk.widgets.theme import Look
     from mossy_bridge.desk.window import Window
@@ -48,13 +49,14 @@ def has_display() -> bool:
 
 
 class View(NamedTuple):
-    """A picture: its name, the demo flow, the level and exit selected, the colours, and what else is done."""
+    """A picture: its name, the demo flow, the level and exit selected, the colours, and what else is done, which may
+    bring another window to be pictured instead."""
 
     name: str
     demo: str = "tidewick"
     selected: tuple[str, str] = ("", "")
     colours: str = "light"
-    then: Callable[["Window"], object] = lambda _: None
+    then: Callable[["Window"], "QWidget | None"] = lambda _: None
 
 
 def _facts(window: "Window") -> None:
@@ -123,8 +125,19 @@ def _trial(window: "Window") -> None:
         window.walking.page.choose(1)
 
 
-def _proposal(window: "Window") -> None:
-    window.requests.levels.remove()
+def _reader(window: "Window") -> "QWidget":
+    from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
+    from mossy_bridge.desk.session.file_commands import DEMO
+
+    flow = window.document.flow
+    files = [level.file for level in flow.levels if level.file]
+    workshop = ReaderWorkshop(window, window.look, DEMO, flow, files, flow.readers[0])
+    workshop.show()
+    workshop.draft.look_at("tidewick/shore/slipway.xml")
+    _wait_until(lambda: not workshop.draft.busy)
+    workshop.sample.choose(workshop.draft.here.of("exit")[0].node if workshop.draft.here else 0)
+    workshop.rules.list.setCurrentRow(2)
+    return workshop
 
 
 VIEWS = (
@@ -133,7 +146,6 @@ VIEWS = (
     View("crossing", selected=("bell_sands", "east_gate")),
     View("level", selected=("eel_sluice", "")),
     View("plan", selected=("eel_sluice", "wicket"), then=lambda window: window.open_plan("eel_sluice")),
-    View("proposal", selected=("weigh_house", ""), then=_proposal),
     View("checklist", selected=("bell_sands", ""), then=_checklist),
     View("facts", selected=("bell_sands", ""), then=_facts),
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
@@ -142,6 +154,7 @@ VIEWS = (
     View("boards", selected=("town_page", ""), then=_boards),
     View("arrivals", selected=("bell_sands", ""), then=_arrivals),
     View("trial", selected=("title", ""), then=_trial),
+    View("reader", selected=("slipway", ""), then=_reader),
     View("level-files", "tidewick_unfinished", ("gull_stair", ""), then=_level_files),
     View("game", selected=("title", ""), then=lambda window: window.faces.turn_to(window.game)),
     View("survey", "tidewick_unfinished", ("drip_cave", ""), then=_survey),
@@ -177,10 +190,12 @@ def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Pa
     _wait_until(lambda: not window.surveyor.busy)
     window.map.show_start()
     window.selection.select(*view.selected)
-    view.then(window)
+    shown = view.then(window) or window
     _wait_until(lambda: not window.surveyor.busy)
     _wait_until(lambda: window.map.complete or not window.map.isVisible())
-    window.grab().save(str(path))
+    shown.grab().save(str(path))
+    if shown is not window:
+        shown.close()
     window.surveyor.stop()
     window.reading.stop()
     window.hide()  # closing would ask whether to save what was done for the picture

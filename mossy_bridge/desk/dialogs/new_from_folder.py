@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
-from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
 from mossy_bridge.exchange.folders import code_of, files_below, flow_from_folder, matching, name_of, naming_pattern
@@ -77,6 +77,7 @@ class FolderDialog(QDialog):
                               ("Which files are levels (* stands for anything)", self.pattern)):  # fmt: skip
             label = Label(words)
             label.setBuddy(widget)
+            self._pattern_label = label
             widget.setAccessibleName(words)
             layout.addWidget(label)
             layout.addWidget(widget)
@@ -153,8 +154,8 @@ class FolderDialog(QDialog):
             line.addStretch(1)
             self._readers.addWidget(row)
         self._told.setVisible(not self.readers)
-        self.pattern.setEnabled(not self.readers)
-        self.pattern.setToolTip(plain("The readers say which files are levels." if self.readers else ""))
+        for widget in (self._pattern_label, self.pattern):  # the readers say which files are levels
+            widget.setVisible(not self.readers)
         self.read.setText("&Say what is in other files…" if self.readers else "&Say what is in them…")
 
     # -- making the flow -------------------------------------------------------------------------------

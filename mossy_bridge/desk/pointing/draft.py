@@ -1,8 +1,7 @@
 """The reader that is being made: what it says now, what it finds, and what it said before."""
 
-import time
 from collections import Counter
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -11,13 +10,11 @@ from msgspec import Struct
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from mossy_bridge.desk.pointing.tried_reader import TriedReader, tried
 from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
-from mossy_bridge.desk.workers.level_file_reading import TELL_EVERY
-from mossy_bridge.exchange.folders import naming_pattern, with_files
-from mossy_bridge.exchange.readers.expressions import wrong_expressions
-from mossy_bridge.exchange.readers.processes import ReadingCancelled, ReadingProcesses
-from mossy_bridge.exchange.readers.sampling import likely_form, read_samples
-from mossy_bridge.exchange.readers.store import LevelFileStore
+from mossy_bridge.exchange.readers.expressions import group_names, wrong_expressions
+from mossy_bridge.exchange.readers.processes import ReadingProcesses
+from mossy_bridge.exchange.readers.sampling import likely_form
 from mossy_bridge.level_files.contents import FileContents, fits
 from mossy_bridge.level_files.destinations import all_names
 from mossy_bridge.level_files.pointing.proposal import (
@@ -28,14 +25,12 @@ from mossy_bridge.level_files.pointing.proposal import (
     with_rule,
 )
 from mossy_bridge.level_files.pointing.sample import Sample
+from mossy_bridge.level_files.pointing.taking import FieldTable
 from mossy_bridge.level_files.pointing.telling import KIND_NAMES
 from mossy_bridge.level_files.taking import words_of
 from mossy_bridge.model.flow import Flow, Reader, Rule, ThingKind
 from mossy_bridge.model.ids import id_from
-from mossy_bridge.reach.survey.budget import Cancelled
 
-MOST_SAMPLES = 8
-"""So many files are looked at for what tells things apart."""
 WAIT = 200
 """Milliseconds after a key until what was typed is tried."""
 
@@ -58,16 +53,14 @@ class ReaderDraft(QObject):
     def __init__(self, folder: Path, flow: Flow | None, files: Sequence[str], reader: Reader | None = None):
         super().__init__()
         self.folder, self.known_files = folder, tuple(files)
-        self._given, self.flow = flow, flow or Flow()
-        """The flow whose levels the files are; without one, that which they would make."""
+        self._given = flow
         first = reader or first_reader(folder, files)
         self._now = Draft(first, ((),) * len(first.rules))
         self._earlier: list[Draft] = []
         self._later: list[Draft] = []
         self.file = next(iter(self.files), "")
-        self.samples: tuple[Sample, ...] = ()
-        self.contents: dict[str, FileContents] = {}
-        """What the reader finds in each file, as far as that is known."""
+        self.found = TriedReader(flow=flow or Flow())
+        """What it finds, as far as that is known."""
         self.progress: tuple[int, int] | None = None
         self._processes = ReadingProcesses()
         self._reading, self._proposing = BackgroundTask(self), BackgroundTask(self)
@@ -94,12 +87,12 @@ class ReaderDraft(QObject):
     @property
     def sample(self) -> Sample | None:
         """The file that is shown."""
-        return next((sample for sample in self.samples if sample.file == self.file), None)
+        return self.found.sample(self.file)
 
     @property
     def here(self) -> FileContents | None:
         """What is found in the file that is shown."""
-        return self.contents.get(self.file)
+        return self.found.contents.get(self.file)
 
     @property
     def busy(self) -> bool:
@@ -110,14 +103,23 @@ class ReaderDraft(QObject):
         """The ways to tell apart what one rule finds."""
         return self._now.choices[rule]
 
+    def fields(self, index: int) -> dict[str, list[str]]:
+        """All that can be taken of what a rule finds, with the values there are in the samples."""
+        rule = self._now.reader.rules[index]
+        for proposal in self._now.choices[index]:
+            if proposal.rule.each == rule.each:
+                return proposal.fields
+        sample = self.sample
+        if sample is None or sample.form == "text":
+            return {name: [] for name in group_names(rule.each)} if sample else {}
+        nodes = [thing.node for thing in (self.here or FileContents()).things if thing.rule == index]
+        return FieldTable(sample.fields[node] for node in nodes if 0 <= node < len(sample.nodes)).values
+
     def counts(self, rule: int) -> tuple[int, int, int]:
         """How many things a rule finds in the file that is shown and in all read so far, and in how many of these."""
-
-        def found(contents: FileContents) -> int:
-            return sum(1 for thing in contents.things if thing.rule == rule)
-
-        by_file = [found(contents) for contents in self.contents.values()]
-        return found(self.here or FileContents()), sum(by_file), sum(map(bool, by_file))
+        counts = self.found.counts
+        by_file = [found[rule] for found in counts.values()]
+        return counts[self.file][rule] if self.file in counts else 0, sum(by_file), sum(map(bool, by_file))
 
     def problem(self, rule: int) -> str:
         """What is wrong with a rule, in a sentence; "" where nothing is."""
@@ -126,7 +128,7 @@ class ReaderDraft(QObject):
         wrong = next(wrong_expressions(reader.form, {"each": one.each, "take": one.take}), None)
         if wrong:
             return wrong[1]
-        faults = (fault for contents in self.contents.values() for fault in contents.faults if fault.rule == rule)
+        faults = (fault for contents in self.found.contents.values() for fault in contents.faults if fault.rule == rule)
         return next((fault.message for fault in faults), "")
 
     def problems(self) -> list[str]:
@@ -138,15 +140,6 @@ class ReaderDraft(QObject):
             wrong = next(wrong_expressions(reader.form, {"each": rule.each, "take": rule.take}), None)
             found += [f"{KIND_NAMES[rule.makes]}: {wrong[1]}."] if wrong else []
         return found
-
-    def destinations(self) -> Counter[str]:
-        """The texts by which exits say where they lead, and how often."""
-        return Counter(
-            thing.texts["level"]
-            for contents in self.contents.values()
-            for thing in contents.of("exit")
-            if "level" in thing.texts
-        )
 
     # -- what is done ----------------------------------------------------------------------------------
 
@@ -241,15 +234,14 @@ class ReaderDraft(QObject):
         if shown is None or not nodes:
             self.said.emit("Point at something in the sample first.")
             return
-        samples = (shown, *(sample for sample in self.samples if sample is not shown))
+        samples = (shown, *(sample for sample in self.found.samples if sample is not shown))
         found = {thing.node: self._now.reader.rules[thing.rule].makes for thing in (self.here or FileContents()).things}
         if all(found.get(node) == makes for node in nodes):
             self.said.emit(f"That is found already, among {KIND_NAMES[makes].lower()}.")
             return
         others = [(0, node) for node, kind in found.items() if kind != makes and node not in nodes]
-        spawns = {thing.texts.get("id", "") for contents in self.contents.values() for thing in contents.of("spawn")}
         work = partial(
-            _proposed, makes, samples, [(0, node) for node in nodes], others, self._level_names(), spawns - {""}
+            _proposed, makes, samples, [(0, node) for node in nodes], others, self._level_names(), self.found.spawns
         )
         self._proposing.ask(work)
 
@@ -257,7 +249,7 @@ class ReaderDraft(QObject):
         """All that a level can be called by in a file."""
         paths = [PurePosixPath(file) for file in self.known_files]
         names = {name for path in paths for name in (str(path), path.name, path.stem)}
-        return names | all_names(self.flow) | set(self._now.reader.words)
+        return names | all_names(self.found.flow) | set(self._now.reader.words)
 
     def _on_proposed(self, answer: tuple[ThingKind, Sequence[RuleProposal], str]) -> None:
         makes, found, doubt = answer
@@ -279,32 +271,25 @@ class ReaderDraft(QObject):
     # -- reading ---------------------------------------------------------------------------------------
 
     def _read(self) -> None:
-        reader = self._now.reader
-        right = [rule for rule in reader.rules if not any(wrong_expressions(reader.form, _plain(rule)))]
-        places = [index for index, rule in enumerate(reader.rules) if rule in right]
-        files = self.files
-        shown = [self.file, *(file for file in files if file != self.file)] if self.file else files
-        self._reading.ask(
-            partial(_read, self.folder, replace(reader, rules=tuple(right)), places, shown, self._processes,
-                    self._given or partial(_would_be, tuple(files), self.flow))
-        )  # fmt: skip
+        work = partial(
+            tried, self.folder, self._now.reader, self.files, self.file, self._given, self.found, self._processes
+        )
+        self._reading.ask(work)
 
     def _on_reported(self, told: object) -> None:
-        if isinstance(told, tuple):
+        if isinstance(told, TriedReader):
+            self._on_found(told)
+        elif isinstance(told, tuple):
             self.progress = told
             self.progressed.emit()
-        elif isinstance(told, SampledContents):
-            known = {sample.file: sample for sample in self.samples}
-            self.samples = tuple(
-                known[new.file] if known.get(new.file) == new else new for new in told.samples
-            )  # the same value keeps what it has worked out
-            self.contents, self.flow = told.contents, told.flow
-            self.changed.emit()
 
-    def _on_read(self, contents: dict[str, FileContents]) -> None:
-        self.contents = {**contents, **{file: self.contents[file] for file in self.contents if file in contents}}
+    def _on_read(self, found: TriedReader) -> None:
         self.progress = None
         self.progressed.emit()
+        self._on_found(found)
+
+    def _on_found(self, found: TriedReader) -> None:
+        self.found = found
         self.changed.emit()
 
     def stop(self) -> None:
@@ -313,21 +298,6 @@ class ReaderDraft(QObject):
         self._reading.stop()
         self._proposing.stop()
         self._processes.close()
-
-
-class SampledContents(Struct, frozen=True):
-    """The samples, and what is found in them."""
-
-    samples: tuple[Sample, ...]
-    contents: dict[str, FileContents]
-    flow: Flow
-
-
-def _would_be(files: tuple[str, ...], before: Flow) -> Flow:
-    """The flow that a folder's files would make, without what is in them."""
-    if sorted(files) == sorted(level.file for level in before.levels):
-        return before
-    return with_files(Flow(), files, naming_pattern(files), linked=False)
 
 
 def first_reader(folder: Path, files: Sequence[str]) -> Reader:
@@ -358,51 +328,3 @@ def _proposed(
         return makes, proposals(makes, samples, pointed, others, levels, spawns), ""
     except CannotPropose as error:
         return makes, [], str(error)
-
-
-def _read(
-    folder: Path,
-    reader: Reader,
-    places: Sequence[int],
-    files: Sequence[str],
-    processes: ReadingProcesses,
-    flow: Flow | Callable[[], Flow],
-    job: Job,
-) -> dict[str, FileContents]:
-    """What all files hold; samples first. Rules are told by their place in the whole reader."""
-
-    def placed(contents: FileContents) -> FileContents:
-        return replace(
-            contents,
-            things=tuple(replace(thing, rule=places[thing.rule]) for thing in contents.things),
-            faults=tuple(replace(one, rule=places[one.rule]) if one.rule >= 0 else one for one in contents.faults),
-        )
-
-    try:
-        samples, numbered = read_samples(folder, files[:MOST_SAMPLES], reader, processes, job.cancelled)
-        first = {name: placed(contents) for name, contents in numbered.items()}
-        job.report(SampledContents(samples, first, flow if isinstance(flow, Flow) else flow()))
-        rest = read_all(folder, reader, files[MOST_SAMPLES:], processes, job.cancelled, job.report)
-    except ReadingCancelled:
-        raise Cancelled from None
-    return {**first, **{name: placed(contents) for name, contents in rest.items()}}
-
-
-def read_all(
-    folder: Path,
-    reader: Reader,
-    files: Sequence[str],
-    processes: ReadingProcesses,
-    cancelled: Callable[[], bool],
-    report: Callable[[object], None],
-) -> dict[str, FileContents]:
-    """What a reader finds in files, kept nowhere."""
-    store, told = LevelFileStore(folder, processes, kept=False), 0.0
-
-    def tell(done: int, of: int) -> None:
-        nonlocal told
-        if time.monotonic() - told >= TELL_EVERY:
-            told = time.monotonic()
-            report((done, of))
-
-    return dict(store.read_files((reader,), files, cancelled, tell))

@@ -1,17 +1,16 @@
 """The plan of the sample as the rules read it, drawn beside it."""
 
-from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from mossy_bridge.desk.plan.painting import PlanFrame, has_plan, paint_deed, paint_door, paint_ground, paint_spawn
+from mossy_bridge.desk.plan.painting import PlanFrame, paint_deed, paint_door, paint_ground, paint_spawn
+from mossy_bridge.desk.pointing.tried_reader import TriedReader
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
-from mossy_bridge.level_files.contents import FileContents, FileThing
-from mossy_bridge.level_files.taking import take_over
-from mossy_bridge.model.flow import Deed, Exit, Flow, Level, Plan, Reader, Spawn, Units
+from mossy_bridge.level_files.contents import FileThing
+from mossy_bridge.model.flow import Deed, Exit, Level, Spawn, Units
 
 MARGIN = 14.0
 NEAR = 12.0
@@ -36,17 +35,11 @@ class PlanDrawing(QWidget):
         self.setAccessibleName("The plan as it is read")
         look.changed.connect(self.update)
 
-    def show_contents(self, flow: Flow, reader: Reader, contents: FileContents | None) -> None:
-        """Draws what a file holds, in the units of a flow."""
-        self._units, found = flow.units, contents or FileContents()
-        level = Level(id="sample", file="sample")
-        for_all = Reader(id=reader.id, files="*", form=reader.form, y=reader.y, scale=reader.scale, rules=reader.rules)
-        alone = Flow(units=flow.units, readers=(for_all,), levels=(level,))
-        level = take_over(alone, {"sample": found}, "all").levels[0]
-        if not has_plan(level):
-            level = _with_room(level)
-        self._level, self._things = level, found.things
-        self.update()
+    def show_found(self, found: TriedReader) -> None:
+        """Draws the file that is shown."""
+        if found.drawn is not self._level:
+            self._level, self._things, self._units = found.drawn, found.drawn_things, found.flow.units
+            self.update()
 
     def show_chosen(self, nodes: frozenset[int]) -> None:
         """Marks what is chosen in the sample."""
@@ -121,15 +114,3 @@ def _distance(frame: PlanFrame, thing: Exit | Spawn | Deed, at: QPointF) -> floa
         return max(across, along)
     point = frame.point(thing.x, thing.y) - QPointF(0, 5)
     return max(abs(point.x() - at.x()), abs(point.y() - at.y()))
-
-
-def _with_room(level: Level) -> Level:
-    """The level with a plan that has room for what is in it, while no rule reads its size."""
-    solids = level.plan.solids if level.plan else ()
-    areas = [*solids, *(exit_.area for exit_ in level.exits)]
-    points = [(spawn.x, spawn.y) for spawn in level.spawns] + [(deed.x, deed.y) for deed in level.deeds]
-    right = [area[0] + area[2] for area in areas] + [x for x, _ in points]
-    low = [area[1] + area[3] for area in areas] + [y for _, y in points]
-    return replace(
-        level, plan=Plan(width=max([1.0, *right]) * 1.02, height=max([1.0, *low]) * 1.02, solids=tuple(solids))
-    )

@@ -37,7 +37,7 @@ ANCHORS = {
 }
 PAIRS = {"x": (0, 0), "y": (0, 2), "width": (1, 0), "height": (1, 2)}
 """Where the boxes stand that have no examples beside them: line and column."""
-EXAMPLES, MOST_ROWS = 3, 6
+EXAMPLES, MOST_ROWS, MOST_ASKED = 3, 6, 200
 NOT_TAKEN = "not taken"
 
 
@@ -178,7 +178,7 @@ class RuleForm(QWidget):
         if self._built != (rule.makes, index):
             self._build(rule)
             self._built = (rule.makes, index)
-        fields = next((one.fields for one in self._draft.choices(index) if one.rule.each == rule.each), {})
+        fields = self._draft.fields(index)
         for key, box in self.takes.items():
             given(box.lineEdit()).blockSignals(True)
             if [box.itemText(row) for row in range(box.count())] != ["", *fields]:
@@ -249,6 +249,6 @@ class RuleForm(QWidget):
 
 def _examples(texts: Sequence[str]) -> str:
     """Some of the values, each once."""
-    distinct = list(dict.fromkeys(text for text in texts if text))
+    distinct = list(dict.fromkeys(text for text in texts[:MOST_ASKED] if text))
     more = ", …" if len(distinct) > EXAMPLES else ""
     return ", ".join(text[:24] for text in distinct[:EXAMPLES]) + more

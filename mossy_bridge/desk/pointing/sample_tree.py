@@ -51,12 +51,9 @@ class SampleModel(QAbstractItemModel):
         self._found = {}
         self.endResetModel()
 
-    def show_found(self, found: Mapping[int, Sequence[ThingKind]]) -> None:
-        """Shows what rules make of nodes."""
-        if found != self._found:
-            self._found = found
-            if self._roots:
-                self.layoutChanged.emit()
+    def take_found(self, found: Mapping[int, Sequence[ThingKind]]) -> None:
+        """Takes what rules make of nodes; who shows it paints it anew."""
+        self._found = found
 
     def index_of(self, number: int, column: int = 0) -> QModelIndex:
         """The index of a node."""
@@ -172,6 +169,11 @@ class SampleView(QTreeView):
         self.setColumnWidth(IS, widest)
         if sample and not lines:
             self._open_some(sample)
+
+    def show_found(self, found: Mapping[int, Sequence[ThingKind]]) -> None:
+        """Shows what rules make of nodes."""
+        self.nodes.take_found(found)
+        given(self.viewport()).update()
 
     def _open_some(self, sample: Sample) -> None:
         """Opens the root, and lists below it that are not long."""

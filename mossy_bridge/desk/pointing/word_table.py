@@ -65,7 +65,7 @@ class WordTable(QWidget):
 
     def show_draft(self) -> int:
         """Shows the texts found and those that have a meaning already; how many mean nothing."""
-        counts, words, flow = self._draft.destinations(), self._draft.reader.words, self._draft.flow
+        counts, words, flow = self._draft.found.destinations, self._draft.reader.words, self._draft.found.flow
         shown = (tuple(counts.items()), tuple(words.items()), id(flow))
         if shown == self._shown:
             return self._lost
@@ -98,7 +98,7 @@ class WordTable(QWidget):
 
     def _choices(self, text: str) -> Iterator[Choice]:
         """All that a text can mean."""
-        flow = self._draft.flow
+        flow = self._draft.found.flow
         plain_meaning = self._plain_meaning(text)
         yield Choice(BY_ITSELF, f"{plain_meaning}, by its name" if plain_meaning else "nothing")
         for kind in BY_THEMSELVES:
@@ -116,7 +116,7 @@ class WordTable(QWidget):
 
     def _plain_meaning(self, text: str) -> str:
         """The level that a text means by itself; "" where it means none."""
-        flow = self._draft.flow
+        flow = self._draft.found.flow
         if self._known[0] is not flow:
             self._known = flow, FileDestinations(flow)
         led = self._known[1].of(FileThing("exit", "", 0, {"level": text}), Level(id=""), {})

@@ -30,6 +30,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.language.numbers import number_text
+from mossy_bridge.level_files.pointing.sample import MOST_NODES
 from mossy_bridge.level_files.pointing.telling import KIND_NAMES
 from mossy_bridge.model.flow import FileForm, Flow, Reader, ThingKind
 from mossy_bridge.model.ids import id_from
@@ -129,6 +130,10 @@ class ReaderWorkshop(QDialog):
         self.empty = Label()
         self.empty.setWordWrap(True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.cut = Label(f"It is long: only the first {MOST_NODES:,} of what is in it can be pointed at.")
+        self.cut.setProperty("dim", True)
+        self.cut.setWordWrap(True)
+        layout.addWidget(self.cut)
         layout.addWidget(self.empty, 1)
         layout.addWidget(self.sample, 1)
         row = QHBoxLayout()
@@ -185,14 +190,15 @@ class ReaderWorkshop(QDialog):
             self.sample.show()
             self.sample.setFocus()
         self.sample.setHidden(sample is None)
+        self.cut.setVisible(sample is not None and sample.cut)
         self.empty.setVisible(sample is None)
         self.empty.setText(self._why_empty())
         found: dict[int, list[ThingKind]] = {}
         for thing in draft.here.things if draft.here else ():
             if thing.node >= 0 and thing.kind not in found.setdefault(thing.node, []):
                 found[thing.node].append(thing.kind)
-        self.sample.nodes.show_found(found)
-        self.drawing.show_contents(draft.flow, reader, draft.here)
+        self.sample.show_found(found)
+        self.drawing.show_found(draft.found)
         newest = len(reader.rules) > self._made
         self._made = len(reader.rules)
         self.rules.show_draft(newest)

@@ -81,13 +81,21 @@ def check_each(form: FileForm, expression: str) -> None:
         pattern(expression)
 
 
+def group_names(each: str) -> list[str]:
+    """The named groups of a regular expression, in their order; none where it does not parse."""
+    from mossy_bridge.exchange.readers.text_form import pattern
+
+    try:
+        return list(pattern(each).groupindex)
+    except WrongExpression:
+        return []
+
+
 def _check_take(form: FileForm, each: str, expression: str) -> None:
     if form != "text":
         check_each(form, expression)
         return
-    from mossy_bridge.exchange.readers.text_form import pattern
-
-    groups = pattern(each).groupindex
+    groups = group_names(each)
     if expression not in groups:
         named = f"it has {', '.join(groups)}" if groups else "it has none; write (?P<name>…)"
         raise WrongExpression(f"“{expression}” is no named group of “each”; {named}")

@@ -10,7 +10,7 @@ from msgspec import Struct
 from mossy_bridge.model.flow import FileForm
 
 NodeKind = Literal["element", "object", "list", "text", "number", "truth", "nothing", "line"]
-MOST_NODES = 20_000
+MOST_NODES = 5_000
 """A sample shows so many nodes at most, and says that there are more."""
 LONGEST_VALUE = 200
 DEEPEST_FIELD = 3

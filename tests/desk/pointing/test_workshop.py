@@ -149,7 +149,7 @@ class Workshop(DeskCase):
         rule = Rule(makes="plan", each="$", take={"width": "$.width", "height": "$.height"})
         dialog.take_reader(Reader(id="halls", name="Halls", files="halls/*.json", form="json", rules=(rule,)))
         self.assertEqual(len(dialog.chosen), 3)
-        self.assertFalse(dialog.pattern.isEnabled())
+        self.assertTrue(dialog.pattern.isHidden())
         dialog.make()
         self.wait_until(lambda: dialog.flow is not None, "the flow")
         self.assertEqual([level.plan.width for level in dialog.flow.levels], [40, 40, 40])
