@@ -115,6 +115,13 @@ class Calls(unittest.TestCase):
         self.assertEqual((bad.exit_code, (self.folder / "bad.mossy").exists()), (2, False))
         self.assertEqual(len(bad.stderr.strip().splitlines()), 2)
 
+    def test_the_map_as_a_picture(self):
+        for kind, begins in (("svg", b"<?xml"), ("png", b"\x89PNG"), ("pdf", b"%PDF")):
+            out = self.folder / f"map.{kind}"
+            done = self.call("export", DEMO, "--to", kind, "-o", out)
+            self.assertEqual((done.exit_code, done.stdout), (0, f"{out}\n"), done.stderr)
+            self.assertTrue(out.read_bytes().startswith(begins))
+
     def test_a_new_flow_of_a_folders_level_files(self):
         for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):
             (self.folder / name).write_text("")

@@ -1,15 +1,21 @@
 """Calls that bring flows in from tables and graphs, and take them out."""
 
+import os
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 import click
 
 from mossy_bridge.command.group import FILE, Unusable, cli, delivered_flow, read_file
+from mossy_bridge.model.flow import Flow
 from mossy_bridge.terminal import say
 
 if TYPE_CHECKING:
+    from mossy_bridge.desk.map.picture import PictureKind
     from mossy_bridge.exchange.tables.files import Kind
+
+TABLES, PICTURES = ("csv", "tsv", "graphml", "dot"), ("svg", "png", "pdf")
+"""What a flow can be written as; named here so that a call need not load what writes it."""
 
 
 @cli.command("import")
@@ -40,20 +46,41 @@ def import_(source: Path, levels: Path | None, out: Path, title: str) -> None:
 
 @cli.command()
 @FILE
-@click.option("--to", "kind", type=click.Choice(["csv", "tsv", "graphml", "dot"]), required=True)
+@click.option("--to", "kind", type=click.Choice([*TABLES, *PICTURES]), required=True)
 @click.option("-o", "--out", type=click.Path(path_type=Path), required=True, help="A file; for tables, a folder.")
 @click.option("--as-is", is_flag=True, help="Write values for testing as they are, not as they ship.")
-def export(file: Path, kind: "Kind", out: Path, as_is: bool) -> None:
-    """Write a flow as tables (a folder of CSV or TSV) or as a graph, and tell what these cannot hold."""
+def export(file: Path, kind: str, out: Path, as_is: bool) -> None:
+    """Write a flow as tables (a folder of CSV or TSV) or as a graph (GraphML, DOT), and tell what these cannot hold;
+    or the map as a picture (SVG, PNG, PDF)."""
     from mossy_bridge.exchange.saving import CannotSave
     from mossy_bridge.exchange.tables.files import left_out, write
 
     flow = read_file(file)
+    written = flow if as_is else delivered_flow(flow)
     try:
-        for path in write(flow if as_is else delivered_flow(flow), kind, out):
+        if kind in PICTURES:
+            _write_map(written, cast("PictureKind", kind), out)
+            return
+        for path in write(written, cast("Kind", kind), out):
             say(path)
     except CannotSave as error:
         raise Unusable([str(error)]) from error
-    missing = left_out(flow, kind)
+    missing = left_out(flow, cast("Kind", kind))
     if missing:
         say(f"not in there: {'; '.join(missing)}")
+
+
+def _write_map(flow: Flow, kind: "PictureKind", out: Path) -> None:
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from mossy_bridge.appraisal.appraise import appraise, default_budget
+    from mossy_bridge.desk.app import make_application
+    from mossy_bridge.desk.map.picture import map_picture
+    from mossy_bridge.desk.widgets.theme import Look
+    from mossy_bridge.exchange.saving import replace_file
+
+    app = make_application()
+    found = appraise(flow, budget=default_budget(flow))
+    look = Look(app)
+    look.wear("light")
+    replace_file(out, map_picture(found, look, kind), backup=False)
+    say(out)

@@ -127,7 +127,7 @@ def _trial(window: "Window") -> None:
 
 def _reader(window: "Window") -> "QWidget":
     from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
-    from mossy_bridge.desk.session.file_commands import DEMO
+    from mossy_bridge.desk.session.naming import DEMO
 
     flow = window.document.flow
     files = [level.file for level in flow.levels if level.file]

@@ -33,8 +33,10 @@ from mossy_bridge.desk.session.clipboard import Clipboard
 from mossy_bridge.desk.session.crash_recovery import Recovery
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import Proposal
+from mossy_bridge.desk.session.exchange_commands import Exchange
 from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
+from mossy_bridge.desk.session.reader_commands import ReaderCommands
 from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.desk.shell.about import ABOUT
 from mossy_bridge.desk.shell.action_table import action_table
@@ -90,9 +92,9 @@ class Window(QMainWindow):
         self.requests = Requests(self.document, self.selection)
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
         versions = kept_in / "versions" if kept_in else None
-        self.files = Files(
-            self.document, self.requests.door, self.requests.level_files, self.person, settings, versions
-        )
+        self.files = Files(self.document, self.requests.door, self.person, settings, versions)
+        self.exchange = Exchange(self.document, self.person, look, self.files.may_leave)
+        self.readers = ReaderCommands(self.document, self.requests.level_files, self.person)
         self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
         self.faults = Faults(self)
         self.watch = LevelFileWatch(self)
@@ -124,7 +126,7 @@ class Window(QMainWindow):
         self.transitions = TransitionsFace(look, selection)
         self.checklist = ChecklistFace(look, requests, selection)
         self.testing = TestingFace(requests, selection)
-        self.level_files = FilesFace(requests, selection, self.watch, self.reading, self.look_again, self.files)
+        self.level_files = FilesFace(requests, selection, self.watch, self.reading, self.look_again, self.readers)
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from mossy_bridge.desk.dialogs.ask import AskDialog
 from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
+from mossy_bridge.desk.map.picture import PictureKind
 from mossy_bridge.desk.plan.pictures import KINDS
 from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
 from mossy_bridge.desk.widgets.theme import Look
@@ -18,11 +19,14 @@ from mossy_bridge.exchange.versions import Version
 from mossy_bridge.model.flow import Flow, Reader
 
 IMPORTED = "Tables and graphs (*.csv *.tsv *.txt *.graphml);;All files (*)"
-EXPORTED: dict[str, Kind] = {
+EXPORTED: dict[str, Kind | PictureKind] = {
     "Tables as comma-separated values, a folder (*)": "csv",
     "Tables as tab-separated values, a folder (*)": "tsv",
     "GraphML (*.graphml)": "graphml",
     "DOT (*.dot)": "dot",
+    "The map as SVG (*.svg)": "svg",
+    "The map as PNG (*.png)": "png",
+    "The map as PDF (*.pdf)": "pdf",
 }
 FILTER = "Flows (*.mossy);;All files (*)"
 
@@ -63,7 +67,7 @@ class Person(Protocol):
     def import_path(self) -> Path | None:
         """Which tables or graph to make a flow of, or None."""
 
-    def export_path(self, suggested: Path) -> tuple[Path, Kind] | None:
+    def export_path(self, suggested: Path) -> tuple[Path, Kind | PictureKind] | None:
         """Where to write the flow, and as what; or None."""
 
     def agrees(self, title: str, told: str) -> bool:
@@ -168,13 +172,13 @@ class DialogPerson:
         whole = path.stem == "exits" and (path.parent / f"levels{path.suffix}").is_file()
         return None if not name else path.parent if whole else path
 
-    def export_path(self, suggested: Path) -> tuple[Path, Kind] | None:
+    def export_path(self, suggested: Path) -> tuple[Path, Kind | PictureKind] | None:
         """Asks where, and as what."""
         name, chosen = QFileDialog.getSaveFileName(self._window, "Export", str(suggested), ";;".join(EXPORTED))
         if not name:
             return None
         kind, path = EXPORTED.get(chosen, "csv"), Path(name)
-        return (path.with_suffix(f".{kind}") if kind in ("graphml", "dot") and not path.suffix else path), kind
+        return (path.with_suffix(f".{kind}") if kind not in ("csv", "tsv") and not path.suffix else path), kind
 
     def agrees(self, title: str, told: str) -> bool:
         """Asks with all that is told."""

@@ -6,8 +6,8 @@ from functools import partial
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faces.lists import Deed, ListFace
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
+from mossy_bridge.desk.session.reader_commands import ReaderCommands
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.workers.level_file_reading import LevelFileReading
 from mossy_bridge.exchange.folders import FileNews
@@ -36,7 +36,7 @@ class FilesFace(ListFace):
         watch: LevelFileWatch,
         reading: LevelFileReading,
         look_again: Callable[[], object],
-        commands: Files,
+        commands: ReaderCommands,
     ):
         super().__init__(
             "Level files",
@@ -79,8 +79,8 @@ class FilesFace(ListFace):
         for reader in flow.readers:
             self._say_reader(flow, reader)
         self._line("" if flow.readers else "None yet: nothing is known of what is in the files.",
-                   [("Make a reader by pointing…", self._commands.make_reader),
-                    ("Add a reader from a file…", self._commands.add_reader)])  # fmt: skip
+                   [("Make a reader by pointing…", self._commands.make),
+                    ("Add a reader from a file…", self._commands.add_from_file)])  # fmt: skip
 
     def _say_reader(self, flow: Flow, reader: Reader) -> None:
         requests, files = self._requests.level_files, self._reading.files
@@ -95,7 +95,7 @@ class FilesFace(ListFace):
         links: list[Deed] = [
             ("places follow" if follows else "it is told",
              partial(requests.set_reader, f"follow {other}", reader.id, follow=other)),
-            ("Change it…", partial(self._commands.make_reader, reader.id)),
+            ("Change it…", partial(self._commands.make, reader.id)),
             ("Remove it", partial(requests.remove_reader, reader.id)),
         ]  # fmt: skip
         self._line(told, links)

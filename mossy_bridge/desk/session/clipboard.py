@@ -5,7 +5,7 @@ from PyQt6.QtGui import QGuiApplication
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.document import Document
-from mossy_bridge.desk.session.file_commands import listed
+from mossy_bridge.desk.session.naming import listed
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_text, transitions_text

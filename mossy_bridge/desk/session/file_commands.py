@@ -1,35 +1,24 @@
 """Opening and saving: what happens to the file on disk, and what is asked before."""
 
-from collections.abc import Sequence
 from functools import partial
-from importlib.resources import files
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 
 from mossy_bridge.desk.dialogs.person import Person
-from mossy_bridge.desk.requests.level_files import LevelFileRequests
 from mossy_bridge.desk.session.crash_recovery import Recovery, forget
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
+from mossy_bridge.desk.session.naming import DEMO, listed, suggested
 from mossy_bridge.desk.workers.background_task import done_beside
-from mossy_bridge.exchange.folders import bring_files, files_below, natural
-from mossy_bridge.exchange.readers.new_flow import readers_from_file
+from mossy_bridge.exchange.folders import bring_files
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes
 from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import CannotSave, clear_leftovers
-from mossy_bridge.exchange.shipping_values import delivered
-from mossy_bridge.exchange.tables.cells import CannotImport
-from mossy_bridge.exchange.tables.files import left_out, tables_from, write
-from mossy_bridge.exchange.tables.importing import imported
 from mossy_bridge.exchange.versions import Versions
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.patterns import resolved
 
-DEMO = Path(str(files("mossy_bridge.demo")))
-"""Where the demo flows and their level files lie."""
 MOST_RECENT = 8
-MOST_PROBLEMS = 12
 
 
 class Files(QObject):
@@ -44,14 +33,12 @@ class Files(QObject):
         self,
         document: Document,
         door: EditDoor,
-        level_files: LevelFileRequests,
         person: Person,
         settings: QSettings,
         versions_folder: Path | None = None,
     ):
         super().__init__(document)
         self._document, self._door, self._person, self._settings = document, door, person, settings
-        self._level_files = level_files
         self._versions = Versions(versions_folder) if versions_folder else None
         self._saving = False
 
@@ -101,31 +88,6 @@ class Files(QObject):
         if self.may_leave():
             self._document.take(flow_from_bytes((DEMO / f"{name}.mossy").read_bytes()), home=DEMO)
 
-    def add_reader(self) -> None:
-        """Adds the readers of a file that is asked for."""
-        path = self._person.reader_path(self._document.folder)
-        if path is None:
-            return
-        try:
-            self._level_files.add_readers(readers_from_file(path))
-        except CannotRead as error:
-            self._person.tell("No reader in there", listed(error.problems))
-
-    def make_reader(self, reader_id: str = "") -> None:
-        """Makes a reader by pointing at a level file, or changes one."""
-        flow, folder = self._document.flow, self._document.folder
-        if folder is None:
-            self._person.tell("Not saved yet", "Save the flow first: level files are looked for below its folder.")
-            return
-        before = next((reader for reader in flow.readers if reader.id == reader_id), None)
-        named = [level.file for level in resolved(flow).levels if level.ships and level.file]
-        files = sorted(dict.fromkeys(named), key=natural) or files_below(folder)
-        made = self._person.reader(folder, flow, files, before)
-        if made and before:
-            self._level_files.change_reader(made)
-        elif made:
-            self._level_files.add_readers([made])
-
     def new_from_folder(self) -> None:
         """Makes a flow of a folder's level files; it is to be saved there."""
         if not self.may_leave():
@@ -134,40 +96,6 @@ class Files(QObject):
         flow = self._person.flow_of_folder(folder) if folder else None
         if flow and folder:
             self._document.take(reread(flow, Flow()), home=folder, edited=True)
-
-    def import_tables(self) -> None:
-        """Makes a flow of tables or of a graph, after showing what it would be."""
-        source = self._person.import_path() if self.may_leave() else None
-        if source is None:
-            return
-        try:
-            found = done_beside(lambda: imported(source.stem.replace("_", " ").capitalize(), tables_from(source)))
-        except CannotImport as error:
-            self._person.tell(f"{source.name} cannot be imported", listed(error.problems))
-            return
-        count, exits = len(found.flow.levels), sum(len(level.exits) for level in found.flow.levels)
-        told = [f"{count} levels with {exits} exits", *found.told]
-        if self._person.agrees(f"Import {source.name}", listed(told)):
-            self._document.take(found.flow, edited=True)
-
-    def export(self) -> None:
-        """Writes the flow as tables or as a graph, as it ships, and tells what these cannot hold."""
-        told = self._person.export_path(self._suggested(""))
-        if told is None:
-            return
-        out, kind = told
-        try:
-            written = done_beside(lambda: write(delivered(self._document.flow), kind, out))
-        except CannotRead as error:
-            self._person.tell("Not exported", listed(error.problems))
-            return
-        except CannotSave as error:
-            self._person.tell("Not exported", str(error))
-            return
-        missing = left_out(self._document.flow, kind)
-        names = ", ".join(path.name for path in written)
-        lacks = f"\n\nNot in there:\n{listed(missing)}" if missing else ""
-        self._person.tell("Exported", f"{names} in {written[0].parent}{lacks}")
 
     def take_up_left(self, recovery: Recovery) -> None:
         """Offers unsaved work that was left behind by a crash, the latest first, until one is taken up."""
@@ -199,14 +127,8 @@ class Files(QObject):
 
     def save_as(self) -> bool:
         """Saves to another file."""
-        path = self._person.save_path(self._document.path or self._suggested(".mossy"))
+        path = self._person.save_path(self._document.path or suggested(self._document, ".mossy"))
         return self._write(path) if path else False
-
-    def _suggested(self, ending: str) -> Path:
-        """A file of the flow's name beside its level files."""
-        name = self._document.title.lower().replace(" ", "_").replace("/", "_") or "flow"
-        home = self._document.folder
-        return (home if home and home != DEMO else Path.cwd()) / f"{name}{ending}"
 
     def _write(self, path: Path) -> bool:
         if self._saving:
@@ -256,10 +178,3 @@ class Files(QObject):
         if chosen is not None:
             version, flow = chosen
             self._door.edit(f"go back to {version.when:%-d %B, %H:%M}", lambda _: flow)
-
-
-def listed(problems: Sequence[str]) -> str:
-    """Some sentences, one a line, and how many more there are."""
-    shown = problems[:MOST_PROBLEMS]
-    more = [f"and {len(problems) - MOST_PROBLEMS} more"] if len(problems) > MOST_PROBLEMS else []
-    return "\n".join([*shown, *more])

@@ -12,7 +12,9 @@ from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.clipboard import Clipboard
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.exchange_commands import Exchange
 from mossy_bridge.desk.session.file_commands import Files
+from mossy_bridge.desk.session.reader_commands import ReaderCommands
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
@@ -29,6 +31,8 @@ class DeskParts(Protocol):
     requests: Requests
     clipboard: Clipboard
     files: Files
+    exchange: Exchange
+    readers: ReaderCommands
     person: Person
     strip: Strip
     map: MapView

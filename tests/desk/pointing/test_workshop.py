@@ -246,7 +246,7 @@ class Workshop(DeskCase):
         made = self.workshop.reader
         self.person.answers |= {"folder": self.folder, "made reader": made, "readers": []}
         self.window.files.new_from_folder()
-        self.window.files.make_reader()
+        self.window.readers.make()
         self.settle()
         self.assertEqual(self.window.document.flow.readers, (made,))
         asked = self.person.told[-1]
@@ -254,7 +254,7 @@ class Workshop(DeskCase):
                          (self.folder, [f"halls/hall_{n}.xml" for n in (1, 2, 3)], None))  # fmt: skip
         self.assertIsInstance(asked[2], Flow)
         self.person.answers["made reader"] = replace(made, rules=made.rules[:1])
-        self.window.files.make_reader(made.id)
+        self.window.readers.make(made.id)
         self.assertEqual(len(self.window.document.flow.readers[0].rules), 1)
         self.key(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(self.window.document.flow.readers, (made,))

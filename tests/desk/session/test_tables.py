@@ -1,7 +1,8 @@
 """Tables in the window: pasted from a spreadsheet, imported with a preview, exported."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.QtSvg import QSvgRenderer
 
 from tests.support.qt import DeskCase
 
@@ -61,6 +62,31 @@ class Tables(DeskCase):
         self.assertIn(f"Import tables: 25 levels with {exits} exits", self.person.told[-1])
         self.assertEqual([level.name for level in self.window.document.flow.levels], titles)
         self.assertTrue(self.window.document.edited)
+
+    def test_the_map_as_a_picture(self):
+        self.open_demo()
+        for kind in ("svg", "png", "pdf"):
+            out = self.folder / f"map.{kind}"
+            self.person.answers["export"] = (out, kind)
+            self.key(self.window, Qt.Key.Key_T, CONTROL | ALT)
+            self.assertIn(f"Exported: map.{kind}", self.person.told[-1])
+        svg = QSvgRenderer(str(self.folder / "map.svg"))
+        self.assertTrue(svg.isValid())
+        words = (self.folder / "map.svg").read_text("utf-8")
+        for level in self.window.document.flow.levels:
+            self.assertIn(level.name, words)
+        picture = QImage(str(self.folder / "map.png"))
+        self.assertGreater(picture.width(), 4_000)
+        colours = {
+            picture.pixelColor(x, y).name()
+            for x in range(0, picture.width(), 40)
+            for y in range(0, picture.height(), 40)
+        }
+        self.assertTrue({self.look.colours.ground, self.look.colours.column, self.look.colours.card} <= colours)
+        self.assertTrue((self.folder / "map.pdf").read_bytes().startswith(b"%PDF"))
+        self.person.answers["export"] = (self.folder / "nowhere" / "map.svg", "svg")
+        self.key(self.window, Qt.Key.Key_T, CONTROL | ALT)
+        self.assertIn("Not exported", self.person.told[-1])
 
     def test_what_cannot_be_imported_or_exported_is_told(self):
         (self.folder / "t.csv").write_text("from,to\na\n,b\n")

@@ -1,0 +1,75 @@
+"""Flows brought in from tables and graphs, and written as these, or as a picture of the map."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import cast
+
+from mossy_bridge.appraisal.appraise import appraise, default_budget
+from mossy_bridge.desk.dialogs.person import Person
+from mossy_bridge.desk.map.picture import PICTURES, PictureKind, map_picture
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.naming import listed, suggested
+from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.desk.workers.background_task import done_beside
+from mossy_bridge.exchange.reading import CannotRead
+from mossy_bridge.exchange.saving import CannotSave, replace_file
+from mossy_bridge.exchange.shipping_values import delivered
+from mossy_bridge.exchange.tables.cells import CannotImport
+from mossy_bridge.exchange.tables.files import Kind, left_out, tables_from, write
+from mossy_bridge.exchange.tables.importing import imported
+
+
+class Exchange:
+    """Imports and exports. ``may_leave`` asks whether the present flow may be left."""
+
+    def __init__(self, document: Document, person: Person, look: Look, may_leave: Callable[[], bool]):
+        self._document, self._person, self._look, self._may_leave = document, person, look, may_leave
+
+    def import_tables(self) -> None:
+        """Makes a flow of tables or of a graph, after showing what it would be."""
+        source = self._person.import_path() if self._may_leave() else None
+        if source is None:
+            return
+        try:
+            found = done_beside(lambda: imported(source.stem.replace("_", " ").capitalize(), tables_from(source)))
+        except CannotImport as error:
+            self._person.tell(f"{source.name} cannot be imported", listed(error.problems))
+            return
+        count, exits = len(found.flow.levels), sum(len(level.exits) for level in found.flow.levels)
+        told = [f"{count} levels with {exits} exits", *found.told]
+        if self._person.agrees(f"Import {source.name}", listed(told)):
+            self._document.take(found.flow, edited=True)
+
+    def export(self) -> None:
+        """Writes the flow as tables or as a graph, as it ships, and tells what these cannot hold; or its map as a
+        picture."""
+        told = self._person.export_path(suggested(self._document, ""))
+        if told is None:
+            return
+        out, kind = told
+        try:
+            if kind in PICTURES:
+                self._export_map(kind, out)
+                return
+            written = done_beside(lambda: write(delivered(self._document.flow), cast(Kind, kind), out))
+        except CannotRead as error:
+            self._person.tell("Not exported", listed(error.problems))
+            return
+        except CannotSave as error:
+            self._person.tell("Not exported", str(error))
+            return
+        missing = left_out(self._document.flow, cast(Kind, kind))
+        names = ", ".join(path.name for path in written)
+        lacks = f"\n\nNot in there:\n{listed(missing)}" if missing else ""
+        self._person.tell("Exported", f"{names} in {written[0].parent}{lacks}")
+
+    def _export_map(self, kind: PictureKind, out: Path) -> None:
+        flow = delivered(self._document.flow)
+        look = self._look
+
+        def write_map() -> None:
+            found = appraise(flow, budget=default_budget(flow))
+            replace_file(out, map_picture(found, look, kind), backup=False)
+
+        done_beside(write_map)
+        self._person.tell("Exported", f"{out.name} in {out.parent}")
