@@ -97,11 +97,9 @@ def appraise(
     appraisal is used what still holds.
     The judgement is told as soon as the survey and the checks for errors are done. Raises
     :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
-    if before and before.flow is flow and before.survey.settled:
-        survey = before.survey  # only its files have changed
-    else:
-        survey = survey_flow(flow, budget, before=before.survey if before else None)
-    local = LocalFindings(survey.flow, before.local if before else None)
+    same = before if before and before.flow is flow and before.survey.settled and not (final or only) else None
+    survey = same.survey if same else survey_flow(flow, budget, before=before.survey if before else None)
+    local = same.local if same else LocalFindings(survey.flow, before.local if before else None)
     drawn = compared(survey.flow, level_files or {}, before.level_files if before else None)
     told = False
 
@@ -123,8 +121,13 @@ def appraise(
         cancelled=budget.cancelled,
         local=local,
         level_files=drawn,
+        before=same.findings if same else None,  # only its files have changed
     )
-    return Appraisal(flow, survey, findings, local.settled(), drawn)
+    found = Appraisal(flow, survey, findings, local.settled(), drawn)
+    for name in ("columns", "levels_led_to"):  # they follow from the survey alone
+        if same and name in same.__dict__:
+            found.__dict__[name] = same.__dict__[name]
+    return found
 
 
 def _judgement(survey: Survey, findings: Sequence[Finding]) -> Judgement:

@@ -1,26 +1,36 @@
 """What lies on the disk below the folder of a flow: each folder is looked into once."""
 
+import os
 from pathlib import Path, PurePosixPath
+from typing import NamedTuple
+
+
+class _Folder(NamedTuple):
+    """A folder below, as it is spelled, where it truly lies, and the names in it."""
+
+    spelled: PurePosixPath
+    path: str
+    names: frozenset[str]
+    folded: dict[str, str]
+    """The names by how they are written in small letters."""
 
 
 class Disk:
     """The files below one folder, as they are spelled."""
 
     def __init__(self, folder: Path):
-        self._folder = folder
-        self._names: dict[Path, frozenset[str]] = {}
-        self._small: dict[Path, dict[str, str]] = {}
-        self._below: dict[Path, bool] = {}
+        self._root = os.path.realpath(folder)
+        self._folders: dict[PurePosixPath, _Folder | None] = {}
         self._spelled: dict[PurePosixPath, PurePosixPath | None] = {}
 
     def names_in(self, folder: PurePosixPath) -> list[str]:
         """The names in a folder below, in order; none where it cannot be looked into, or leads out."""
-        path = self._folder / folder
-        return sorted(self._listed(path)) if self._is_below(path) else []
+        found = self._looked_into(folder)
+        return sorted(found.names) if found else []
 
     def is_file(self, file: PurePosixPath) -> bool:
         """Whether a name is that of a file."""
-        return (self._folder / file).is_file()
+        return os.path.isfile(os.path.join(self._root, file))
 
     def spelled(self, file: PurePosixPath) -> PurePosixPath | None:
         """A file as the disk spells it, letter case apart; None where there is none below the folder."""
@@ -29,38 +39,47 @@ class Disk:
         return self._spelled[file]
 
     def _look_up(self, file: PurePosixPath) -> PurePosixPath | None:
-        if file.is_absolute() or ".." in file.parts:
+        if file.is_absolute() or ".." in file.parts or not file.name:
             return None
-        here, found = self._folder, PurePosixPath()
-        for part in file.parts:
-            names = self._listed(here)
-            match = part if part in names else self._folded(here).get(part.casefold())
-            if match is None or not self._is_below(here / match):
-                return None
-            here, found = here / match, found / match
-        return found if here.is_file() else None
+        parent = self._folder(file.parent)
+        name = _match(parent, file.name)
+        if parent is None or name is None:
+            return None
+        path = f"{parent.path}/{name}"
+        if os.path.islink(path) and not self._is_below(os.path.realpath(path)):
+            return None
+        if not os.path.isfile(path):
+            return None
+        return file if name == file.name and parent.spelled == file.parent else parent.spelled / name
 
-    def _listed(self, folder: Path) -> frozenset[str]:
-        """The names in a folder."""
-        if folder not in self._names:
-            try:
-                self._names[folder] = frozenset(entry.name for entry in folder.iterdir())
-            except (OSError, ValueError):
-                self._names[folder] = frozenset()
-        return self._names[folder]
+    def _folder(self, folder: PurePosixPath) -> _Folder | None:
+        """A folder by whatever letter case; None where there is none below."""
+        if folder not in self._folders:
+            spelled: PurePosixPath | None = PurePosixPath()
+            if folder.parts:
+                parent = self._folder(folder.parent)
+                name = _match(parent, folder.name)
+                spelled = parent.spelled / name if parent and name is not None else None
+            self._folders[folder] = self._looked_into(spelled) if spelled is not None else None
+        return self._folders[folder]
 
-    def _folded(self, folder: Path) -> dict[str, str]:
-        """The names in a folder by how they are written in small letters."""
-        if folder not in self._small:
-            names = sorted(self._listed(folder), reverse=True)
-            self._small[folder] = {name.casefold(): name for name in names}
-        return self._small[folder]
+    def _looked_into(self, spelled: PurePosixPath) -> _Folder | None:
+        path = os.path.realpath(os.path.join(self._root, spelled))
+        if not self._is_below(path):
+            return None
+        try:
+            names = frozenset(os.listdir(path))
+        except (OSError, ValueError):
+            names = frozenset()
+        return _Folder(spelled, path, names, {name.casefold(): name for name in sorted(names, reverse=True)})
 
-    def _is_below(self, path: Path) -> bool:
-        """Whether a path leads to somewhere below the folder, links followed."""
-        if path not in self._below:
-            try:
-                self._below[path] = path.resolve().is_relative_to(self._folder.resolve())
-            except (OSError, RuntimeError):
-                self._below[path] = False
-        return self._below[path]
+    def _is_below(self, path: str) -> bool:
+        """Whether a path, links followed, is that of the folder or of something in it."""
+        return path == self._root or path.startswith(self._root.rstrip("/") + "/")
+
+
+def _match(folder: _Folder | None, name: str) -> str | None:
+    """The name in a folder that is alike, letter case apart."""
+    if folder is None or name in folder.names:
+        return name if folder else None
+    return folder.folded.get(name.casefold())

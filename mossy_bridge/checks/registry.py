@@ -26,6 +26,8 @@ class Check(Struct, frozen=True):
     function: CheckFunction | None = None
     local: LocalCheckFunction | None = None
     """Instead, where it looks at nothing but one level after the other and the flow's settings."""
+    disk: bool = False
+    """Whether it looks at the disk, so that its findings can change while the flow does not."""
 
     def findings(self, inspection: Inspection) -> Iterator[Finding]:
         """All that the check finds."""
@@ -52,11 +54,14 @@ CHECKS: dict[str, Check] = {}
 """Every declared check by its slug, in the order of declaration."""
 
 
-def check(slug: str, severity: Severity, chapter: Chapter, why: str) -> Callable[[CheckFunction], CheckFunction]:
-    """Declares a check. ``why`` is one sentence that says why its findings matter."""
+def check(
+    slug: str, severity: Severity, chapter: Chapter, why: str, disk: bool = False
+) -> Callable[[CheckFunction], CheckFunction]:
+    """Declares a check. ``why`` is one sentence that says why its findings matter; ``disk``, that it looks at what
+    lies on the disk, or in level files, or at what such checks find."""
 
     def declare(function: CheckFunction) -> CheckFunction:
-        CHECKS[slug] = Check(slug, severity, chapter, why, function)
+        CHECKS[slug] = Check(slug, severity, chapter, why, function, disk=disk)
         return function
 
     return declare

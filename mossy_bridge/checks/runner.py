@@ -1,5 +1,6 @@
 """Runs the checks over a surveyed flow and marks what the designer has accepted."""
 
+from collections import defaultdict
 from collections.abc import Callable, Collection, Mapping, Sequence
 from pathlib import Path
 
@@ -35,10 +36,12 @@ def inspected(
     cancelled: Callable[[], bool] = lambda: False,
     local: LocalFindings | None = None,
     level_files: Comparison | None = None,
+    before: Sequence[Finding] | None = None,
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
     each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
-    stand, and why; ``local`` knows what local checks have found before; ``level_files`` what the files hold."""
+    stand, and why; ``local`` knows what local checks have found before; ``level_files`` what the files hold. ``before``
+    are the findings of the same flow, where nothing but the disk can have changed since."""
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
     inspection = Inspection(
         survey,
@@ -53,10 +56,16 @@ def inspected(
     )
     found: list[Finding] = []
     waivers = Waivers(written.waivers)
+    known: dict[str, list[Finding]] = defaultdict(list)
+    for finding in before or ():
+        known[finding.check].append(finding)
     for one in sorted(wanted, key=lambda one: (one.slug == "waiver-idle", one.severity != "error")):
         watch(one, found)
         inspection.found = tuple(found)
-        found += map(waivers.applied, one.findings(inspection))
+        if before is None or one.disk:
+            found += map(waivers.applied, one.findings(inspection))
+        else:
+            found += known[one.slug]
     return sorted(found, key=lambda finding: _ORDER[finding.severity])
 
 

@@ -52,12 +52,12 @@ def files_below(folder: Path) -> list[str]:
 def files_beside(folder: Path, named: Iterable[str]) -> list[str]:
     """Every file in the folders that the named files lie in, as the flow would name it, in natural order."""
     found: list[str] = []
-    for parent in dict.fromkeys(PurePosixPath(file).parent for file in named):
-        with suppress(OSError):
-            where = file_below(folder, str(parent))
-            inside = [entry.name for entry in where.iterdir() if entry.is_file()] if where else []
-            inside = [name for name in inside if _can_be_named(name)]
-            found += [str(parent / name) for name in inside if not name.startswith(".") and not name.endswith("~")]
+    for parent in dict.fromkeys(str(PurePosixPath(parent)) for parent in {file.rpartition("/")[0] for file in named}):
+        where = file_below(folder, parent)
+        with suppress(OSError), os.scandir(where or os.devnull) as entries:
+            inside = [entry.name for entry in entries if entry.is_file() and _can_be_named(entry.name)]
+            before = "" if parent == "." else f"{parent}/"
+            found += [f"{before}{name}" for name in inside if not name.startswith(".") and not name.endswith("~")]
     return sorted(found, key=natural)
 
 
@@ -168,9 +168,10 @@ Stamp = tuple[int, int]
 def stamps_of(folder: Path, files: Iterable[str]) -> dict[str, Stamp]:
     """The stamps of the files that are there."""
     found: dict[str, Stamp] = {}
+    root = os.fspath(folder)
     for file in files:
         with suppress(OSError, ValueError):
-            standing = (folder / file).stat()
+            standing = os.stat(os.path.join(root, file))
             found[file] = standing.st_ino, standing.st_size
     return found
 
@@ -182,16 +183,16 @@ def news(
     of both those that are probably one file renamed: such as have the same stamp, or where no stamp is known names
     much alike. One that is gone and one that is new with another stamp are two files."""
     present = set(files)
-    named = [level.file for level in flow.levels if level.file]
+    named = dict.fromkeys(level.file for level in flow.levels if level.file)
     gone = [file for file in named if file not in present]
-    shapes = {(PurePosixPath(file).parent, PurePosixPath(file).suffix) for file in named}
-    likely = {(PurePosixPath(file).parent, shape(PurePosixPath(file).name)) for file in named}
+    strange = [path for path in map(PurePosixPath, files) if str(path) not in named]
+    paths = list(map(PurePosixPath, named)) if strange else []
+    shapes = {(path.parent, path.suffix) for path in paths}
+    likely = {(path.parent, shape(path.name)) for path in paths}
     added = [
-        file
-        for file in files
-        if file not in named
-        and (PurePosixPath(file).parent, PurePosixPath(file).suffix) in shapes
-        and (gone or (PurePosixPath(file).parent, shape(PurePosixPath(file).name)) in likely)
+        str(path)
+        for path in strange
+        if (path.parent, path.suffix) in shapes and (gone or (path.parent, shape(path.name)) in likely)
     ]
     renamed = _renamed(gone, added, before or {}, now or {})
     old, new = {pair[0] for pair in renamed}, {pair[1] for pair in renamed}

@@ -11,7 +11,8 @@ from mossy_bridge.model.flow import Flow, Level, Reader, Rect, ThingKind
 from mossy_bridge.model.ids import id_from
 
 
-class FileThing(Struct, frozen=True, array_like=True):
+# Without garbage collection: there are tens of thousands of these values, and they make no circles.
+class FileThing(Struct, frozen=True, array_like=True, gc=False):
     """One thing that a rule found in a file. ``rect`` and ``point`` are in plan units, y growing as in the file; what
     the rule does not take, or the file does not have, is missing."""
 
@@ -46,7 +47,7 @@ class FileThing(Struct, frozen=True, array_like=True):
         return self.rect or self.point
 
 
-class FileFault(Struct, frozen=True, array_like=True):
+class FileFault(Struct, frozen=True, array_like=True, gc=False):
     """Why a file, or what a rule says of it, could not be read."""
 
     message: str
@@ -66,7 +67,7 @@ class FileFault(Struct, frozen=True, array_like=True):
         return f"{', '.join(where)}: {self.message}" if where else self.message
 
 
-class FileContents(Struct, frozen=True, array_like=True):
+class FileContents(Struct, frozen=True, array_like=True, gc=False):
     """What all readers that fit one file found in it."""
 
     things: tuple[FileThing, ...] = ()

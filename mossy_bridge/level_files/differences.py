@@ -56,6 +56,11 @@ class Comparison(Struct, frozen=True, dict=True):
     """Those that were compared, by id, in the order of levels."""
 
     @cached_property
+    def destinations(self) -> FileDestinations:
+        """Looks up where files lead in the flow."""
+        return FileDestinations(self.flow)
+
+    @cached_property
     def differences(self) -> tuple[Difference, ...]:
         """Everything in which they differ, in the order of levels."""
         return tuple(one for level in self.levels.values() for one in level.differences)
@@ -67,7 +72,7 @@ def compared(flow: Flow, files: LevelFiles, before: Comparison | None = None) ->
     if before and before.flow is flow and before.files is files:
         return before
     known = before.levels if before and _mean_the_same(before.flow, flow) else {}
-    destinations: FileDestinations | None = None
+    result = before if before and before.flow is flow else Comparison(flow)
     found: dict[str, ComparedLevel] = {}
     for level, readers in read_levels(flow):
         contents = files.get(level.file)
@@ -77,10 +82,16 @@ def compared(flow: Flow, files: LevelFiles, before: Comparison | None = None) ->
         if old and old.level is level and old.contents is contents:
             found[level.id] = old
         else:
-            destinations = destinations or FileDestinations(flow)
-            differences = tuple(level_differences(flow, destinations, level, readers, contents))
+            differences = tuple(level_differences(flow, result.destinations, level, readers, contents))
             found[level.id] = ComparedLevel(level, contents, differences)
-    return Comparison(flow, files, found)
+    return _with_destinations(Comparison(flow, files, found), result)
+
+
+def _with_destinations(comparison: Comparison, known: Comparison) -> Comparison:
+    """The same, with what another of the same flow has looked up."""
+    if "destinations" in known.__dict__:
+        comparison.__dict__["destinations"] = known.destinations
+    return comparison
 
 
 def _mean_the_same(one: Flow, other: Flow) -> bool:
@@ -191,6 +202,8 @@ def moved(thing: Thing, found: FileThing) -> bool:
 
 
 def _apart(one: Sequence[float], other: Sequence[float]) -> bool:
+    if one == other:  # nearly always, and quick to see
+        return False
     return any(abs(a - b) > ALIKE + 1e-9 for a, b in zip(one, other, strict=True))
 
 

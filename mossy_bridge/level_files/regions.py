@@ -16,7 +16,7 @@ MOST_CELLS = 20_000_000
 def cover_the_same(one: Sequence[Rect], other: Sequence[Rect]) -> bool:
     """Whether the unions of two lists of rectangles are the same, up to :data:`ALIKE`: their edges cut the plane into
     cells, each of which both cover, or neither. ``O(n^3)`` for ``n`` rectangles."""
-    if _sorted(one) == _sorted(other):
+    if tuple(one) == tuple(other) or _sorted(one) == _sorted(other):
         return True
     both = [*one, *other]
     across = _cuts([x for x, _, width, _ in both for x in (x, x + width)])

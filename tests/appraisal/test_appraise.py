@@ -1,10 +1,12 @@
 """An appraisal: survey, checks and verdict in one."""
 
 import unittest
+from pathlib import Path
 
 from msgspec.structs import replace
 
 from mossy_bridge.appraisal.appraise import Appraisal, appraise, default_budget, only_layout_differs
+from mossy_bridge.exchange.readers.rules import contents_of
 from mossy_bridge.model.edits.levels import set_level
 from mossy_bridge.reach.queries.crossing_columns import crossing_columns
 from mossy_bridge.reach.survey.budget import Budget, Cancelled
@@ -20,6 +22,10 @@ def line(**fields):
 
 def appraised(f, **more):
     return appraise(f, budget=default_budget(f), **more)
+
+
+def said(findings):
+    return [(one.check, one.severity, one.at, one.message, one.waived) for one in findings]
 
 
 class Appraising(unittest.TestCase):
@@ -42,6 +48,24 @@ class Appraising(unittest.TestCase):
     def test_only_the_checks_that_are_named_are_run(self):
         found = appraised(line(), only=["level-unreachable"])
         self.assertEqual({finding.check for finding in found.findings}, {"level-unreachable"})
+
+    def test_where_only_files_changed_the_rest_is_kept_and_nothing_is_missed(self):
+        gate = {"makes": "exit", "each": "^gate (?P<n>.+)$", "take": {"id": "n"}}
+        f = line(readers=[{"id": "maps", "files": "*.map", "form": "text", "rules": [gate]}],
+                 waivers=[{"check": "file-has-more", "at": "a", "why": "later"}])  # fmt: skip
+        f = set_level(f, "a", file="a.map")
+        before = appraised(f, folder=Path("/nowhere"))
+        for text in ("gate on", "gate on\ngate off", "", "gate on"):
+            files = {"a.map": contents_of(text.encode(), f.readers)}
+            again = appraised(f, folder=Path("/nowhere"), before=before, level_files=files)
+            anew = appraised(f, folder=Path("/nowhere"), level_files=files)
+            self.assertIs(again.survey, before.survey)
+            for one in ("findings", "judgement", "columns", "levels_led_to"):
+                told, wanted = getattr(again, one), getattr(anew, one)
+                self.assertEqual(
+                    said(told) if one == "findings" else told, said(wanted) if one == "findings" else wanted
+                )
+            before = again
 
     def test_what_is_accepted_is_not_open(self):
         f = line(waivers=[{"check": "level-unreachable", "at": "lost", "why": "kept for later"}])

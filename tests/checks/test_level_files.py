@@ -1,8 +1,11 @@
 """Every check of the chapter Level files, with its repair."""
 
+import inspect
+import re
 import unittest
 from pathlib import Path
 
+from mossy_bridge.checks.registry import CHECKS
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.exchange.readers.rules import contents_of
 from mossy_bridge.level_files.differences import compared
@@ -23,6 +26,15 @@ A = "<map w='64' h='18'><start n='p' x='0' y='0'/><gate n='east' x='60' y='12' w
 
 def gate(to, **more):
     return {"id": "east", "area": [60, 12, 2, 4], "to": to, **more}
+
+
+class Declared(unittest.TestCase):
+    def test_every_check_that_looks_at_the_disk_says_so(self):
+        looks = re.compile(r"here\.(disk|level_files|folder|found)\b|_of\(here")
+        told = {slug for slug, one in CHECKS.items() if one.disk}
+        found = {slug for slug, one in CHECKS.items() if one.function and looks.search(inspect.getsource(one.function))}
+        self.assertEqual(found, told)
+        self.assertIn("file-lacks", found)
 
 
 class LevelFiles(unittest.TestCase):

@@ -11,7 +11,7 @@ from mossy_bridge.level_files.wording import told
 from mossy_bridge.model.flow import Flow
 
 
-@check("file-lacks", "error", "level files", "What the flow counts on is not in the game.")
+@check("file-lacks", "error", "level files", "What the flow counts on is not in the game.", disk=True)
 def file_lacks(here: Inspection) -> Iterator[Found]:
     """The flow has an exit that is touched or pressed, a spawn point or a deed that the level's file lacks; a hint
     where the reader's rule need not find all of them.
@@ -23,7 +23,7 @@ def file_lacks(here: Inspection) -> Iterator[Found]:
         yield Found(_at(one), told(here.flow, one), severity=None if one.complete else "hint")
 
 
-@check("file-has-more", "warning", "level files", "The proof knows nothing of it.")
+@check("file-has-more", "warning", "level files", "The proof knows nothing of it.", disk=True)
 def file_has_more(here: Inspection) -> Iterator[Found]:
     """The level's file has an exit, a spawn point or a deed that the flow lacks.
 
@@ -35,7 +35,7 @@ def file_has_more(here: Inspection) -> Iterator[Found]:
         yield Found(_at(one), told(here.flow, one), repair=_repair("Add it", one) if sure else None)
 
 
-@check("file-leads-elsewhere", "error", "level files", "In the game the player arrives somewhere else.")
+@check("file-leads-elsewhere", "error", "level files", "In the game the player arrives somewhere else.", disk=True)
 def file_leads_elsewhere(here: Inspection) -> Iterator[Found]:
     """An exit leads elsewhere in the level's file than in the flow, or the file names a place that there is not.
 
@@ -48,7 +48,7 @@ def file_leads_elsewhere(here: Inspection) -> Iterator[Found]:
         yield Found(_at(one), told(here.flow, one), repair=repair)
 
 
-@check("file-place-differs", "hint", "level files", "What is proven of places is not what is played.")
+@check("file-place-differs", "hint", "level files", "What is proven of places is not what is played.", disk=True)
 def file_place_differs(here: Inspection) -> Iterator[Found]:
     """An area, a point, the size of the plan or the solids are not where the level's file has them.
 

@@ -1,6 +1,5 @@
 """Whether readers can read the level files, and find anything in them."""
 
-from collections import Counter
 from collections.abc import Iterable, Iterator
 
 from mossy_bridge.checks.finding import Found
@@ -9,7 +8,7 @@ from mossy_bridge.checks.registry import check
 from mossy_bridge.level_files.contents import FileFault, fits, read_levels
 
 
-@check("file-unreadable", "error", "level files", "Nobody knows what the game will find in it.")
+@check("file-unreadable", "error", "level files", "Nobody knows what the game will find in it.", disk=True)
 def file_unreadable(here: Inspection) -> Iterator[Found]:
     """A level file is damaged, or a rule of its reader fails on it.
 
@@ -23,7 +22,7 @@ def file_unreadable(here: Inspection) -> Iterator[Found]:
             yield Found((level.id,), f"{level.file}: {fault.told(readers)}")
 
 
-@check("reader-idle", "warning", "level files", "What it was made for goes unread.")
+@check("reader-idle", "warning", "level files", "What it was made for goes unread.", disk=True)
 def reader_idle(here: Inspection) -> Iterator[Found]:
     """A reader fits the file of no level, or a rule finds nothing in any file.
 
@@ -32,13 +31,14 @@ def reader_idle(here: Inspection) -> Iterator[Found]:
     """
     if here.folder is None:
         return
-    counts: Counter[tuple[str, int]] = Counter()
+    idle = {(reader.id, number) for reader in here.flow.readers for number in range(len(reader.rules))}
     read: set[str] = set()
     for level, readers in read_levels(here.flow):
         contents = here.level_files.files.get(level.file)
         if contents is not None:
-            counts.update((thing.reader, thing.rule) for thing in contents.things)
-            counts.update((fault.reader, fault.rule) for fault in contents.faults)
+            if idle:
+                idle -= {(thing.reader, thing.rule) for thing in contents.things}
+                idle -= {(fault.reader, fault.rule) for fault in contents.faults}
             read.update(reader.id for reader in readers if not _failed(contents.faults, reader.id))
     for reader in here.flow.readers:
         name = reader.name or reader.id
@@ -46,7 +46,7 @@ def reader_idle(here: Inspection) -> Iterator[Found]:
             yield Found((reader.id,), f"The reader {name} is for {reader.files}, but no level has such a file.")
             continue
         for number, rule in enumerate(reader.rules if reader.id in read else ()):
-            if not counts[reader.id, number]:
+            if (reader.id, number) in idle:
                 message = f"Rule {number + 1} of {name} finds nothing in any file: {rule.each[:80]}"
                 yield Found((f"{reader.id}.{number}",), message)
 

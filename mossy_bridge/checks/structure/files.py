@@ -3,6 +3,7 @@
 import os
 from collections import Counter
 from collections.abc import Callable, Iterator
+from functools import lru_cache
 from pathlib import PurePosixPath
 
 from mossy_bridge.checks.finding import Found, Repair
@@ -19,11 +20,12 @@ def _filed(here: Inspection) -> Iterator[tuple[Level, PurePosixPath]]:
             yield level, _normal(level.file)
 
 
+@lru_cache(maxsize=1 << 16)
 def _normal(file: str) -> PurePosixPath:
     return PurePosixPath(os.path.normpath(file))
 
 
-@check("file-missing", "error", "structure", "The game cannot load the level.")
+@check("file-missing", "error", "structure", "The game cannot load the level.", disk=True)
 def file_missing(here: Inspection) -> Iterator[Found]:
     """The file of a level does not exist below the folder of the flow.
 
@@ -37,7 +39,7 @@ def file_missing(here: Inspection) -> Iterator[Found]:
             yield Found((level.id,), f"{level.title} names the file {level.file}, which does not exist.")
 
 
-@check("file-case", "error", "structure", "It loads on some systems and fails on others.")
+@check("file-case", "error", "structure", "It loads on some systems and fails on others.", disk=True)
 def file_case(here: Inspection) -> Iterator[Found]:
     """The file exists with other upper and lower case letters.
 
@@ -58,7 +60,7 @@ def _filed_as(level_id: str, file: str) -> Callable[[Flow], Flow]:
     return lambda flow: edits.set_level(flow, level_id, file=file)
 
 
-@check("file-unlisted", "warning", "structure", "A level nobody put into the flow is never played.")
+@check("file-unlisted", "warning", "structure", "A level nobody put into the flow is never played.", disk=True)
 def file_unlisted(here: Inspection) -> Iterator[Found]:
     """In a folder where level files lie there is another of their shape that belongs to no level.
 

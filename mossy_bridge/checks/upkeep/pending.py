@@ -81,7 +81,7 @@ def trial_setting(here: Inspection) -> Iterator[Found]:
             yield Found((setting.at,), message, severity=severity)
 
 
-@check("waiver-idle", "hint", "upkeep", "It would hide the same finding if that ever came back.")
+@check("waiver-idle", "hint", "upkeep", "It would hide the same finding if that ever came back.", disk=True)
 def waiver_idle(here: Inspection) -> Iterator[Found]:
     """Something was accepted that no check finds any more.
 

@@ -30,9 +30,11 @@ class LevelFileWatch(QObject):
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(SETTLE_MS)
-        self._watcher.directoryChanged.connect(lambda _: self._timer.start())
+        self._watcher.directoryChanged.connect(self._on_directory_changed)
         self._watcher.fileChanged.connect(lambda _: self._timer.start())
         self._timer.timeout.connect(self._on_changed)
+        self._are_others = False
+        """Whether there may be other files than before, and not only other things in them."""
         self._named: tuple[str, ...] = ()
         self._read: tuple[str, ...] = ()
         """The files that readers fit, by their paths."""
@@ -88,7 +90,13 @@ class LevelFileWatch(QObject):
         self.news = news(self._flow, files, self._stamps, now)
         self._stamps |= {name: stamp for name, stamp in now.items() if name in self._named}
 
+    def _on_directory_changed(self) -> None:
+        self._are_others = True
+        self._timer.start()
+
     def _on_changed(self) -> None:
-        self.look_again()
-        self._watch_again()
+        if self._are_others:
+            self.look_again()
+            self._watch_again()
+        self._are_others = False
         self.changed.emit()

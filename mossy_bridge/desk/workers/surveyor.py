@@ -47,7 +47,8 @@ class Surveyor(QObject):
         """Surveys the flow soon, with what its level files hold; an older survey under way is cancelled."""
         self._task.cancel()
         self._wanted = (flow, folder, level_files or {})
-        self._timer.start()
+        again = self._shown is not None and self._shown.flow is flow  # no edit, only its files have changed
+        self._timer.start(0 if again else SETTLE_MS)
         self.started.emit()
 
     def stop(self) -> None:

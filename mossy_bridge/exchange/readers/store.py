@@ -10,7 +10,7 @@ import msgspec
 from msgspec import Struct
 from platformdirs import user_cache_path
 
-from mossy_bridge.exchange.below import file_below
+from mossy_bridge.exchange.below import FilesBelow
 from mossy_bridge.exchange.readers.processes import ReadingProcesses
 from mossy_bridge.exchange.readers.worker import ReadingJob, Word
 from mossy_bridge.level_files.contents import FileContents, FileFault, fits
@@ -77,13 +77,14 @@ class LevelFileStore:
         known = self._known = self._kept() if self._known is None else self._known
         prints: dict[tuple[str, ...], str] = {}
         found: dict[str, FileContents | None] = {}
+        below = FilesBelow(self._folder)
         jobs: list[ReadingJob] = []
         news: dict[int, tuple[str, Stamp, str]] = {}
         for name in names:
             fitting = tuple(reader for reader in readers if fits(reader, name))
             if not fitting:
                 continue
-            path = file_below(self._folder, name)
+            path = below.path(name)
             if path is None:
                 found[name] = OUTSIDE
                 continue
@@ -97,7 +98,7 @@ class LevelFileStore:
                 found[name] = before.contents
             else:
                 found[name], news[len(jobs)] = None, (name, stamp, mark)
-                jobs.append(ReadingJob(len(jobs), str(path), fitting))
+                jobs.append(ReadingJob(len(jobs), path, fitting))
         if jobs:
             self._read_anew(jobs, news, found, cancelled, progress)
         whole = {name: contents for name, contents in found.items() if contents is not None}
@@ -162,9 +163,9 @@ def _cache_of(folder: Path) -> Path:
     return user_cache_path("mossy-bridge", appauthor=False) / "level-files" / f"{name}.kept"
 
 
-def _stamp(path: Path) -> Stamp | None:
+def _stamp(path: str) -> Stamp | None:
     try:
-        found = path.stat()
+        found = os.stat(path)
     except (OSError, ValueError):
         return None
     return found.st_ino, found.st_size, found.st_mtime_ns
