@@ -15,7 +15,7 @@ from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
 from mossy_bridge.exchange.readers.expressions import group_names, wrong_expressions
 from mossy_bridge.exchange.readers.processes import ReadingProcesses
 from mossy_bridge.exchange.readers.sampling import likely_form
-from mossy_bridge.level_files.contents import FileContents, fits
+from mossy_bridge.level_files.contents import FileContents, FileFault, fits
 from mossy_bridge.level_files.destinations import all_names
 from mossy_bridge.level_files.pointing.proposal import (
     CannotPropose,
@@ -122,14 +122,22 @@ class ReaderDraft(QObject):
         return counts[self.file][rule] if self.file in counts else 0, sum(by_file), sum(map(bool, by_file))
 
     def problem(self, rule: int) -> str:
-        """What is wrong with a rule, in a sentence; "" where nothing is."""
+        """What is wrong with a rule, in a sentence that names the file if it is about one; "" where nothing is."""
         reader = self._now.reader
-        one = reader.rules[rule]
-        wrong = next(wrong_expressions(reader.form, {"each": one.each, "take": one.take}), None)
+        wrong = next(wrong_expressions(reader.form, _plain(reader.rules[rule])), None)
         if wrong:
             return wrong[1]
-        faults = (fault for contents in self.found.contents.values() for fault in contents.faults if fault.rule == rule)
-        return next((fault.message for fault in faults), "")
+        failing = self.failing(rule)
+        if not failing:
+            return ""
+        file, fault = next(iter(failing.items()))
+        more = f" So it is in {len(failing) - 1:,} more files." if len(failing) > 1 else ""
+        return f"{file}: {replace(fault, rule=-1).told()}.{more}"
+
+    def failing(self, rule: int) -> dict[str, FileFault]:
+        """The files in which a rule fails, each with why."""
+        contents = self.found.contents.items()
+        return {file: fault for file, held in contents for fault in held.faults if fault.rule == rule}
 
     def problems(self) -> list[str]:
         """What keeps the reader from being kept."""
@@ -137,7 +145,7 @@ class ReaderDraft(QObject):
         found = [] if reader.files.strip() else ["Say which files it reads."]
         found += [] if reader.rules else ["Say of something in the sample what it is."]
         for rule in reader.rules:
-            wrong = next(wrong_expressions(reader.form, {"each": rule.each, "take": rule.take}), None)
+            wrong = next(wrong_expressions(reader.form, _plain(rule)), None)
             found += [f"{KIND_NAMES[rule.makes]}: {wrong[1]}."] if wrong else []
         return found
 

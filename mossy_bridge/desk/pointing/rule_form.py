@@ -135,9 +135,9 @@ class RuleForm(QWidget):
     def _told(self, index: int, rule: Rule) -> str:
         here, everywhere, files = self._draft.counts(index)
         found = f"{here:,} here, {everywhere:,} in {files:,} files"
-        if self._draft.problem(index):
-            return f"{KIND_NAMES[rule.makes]}: does not work"
-        return f"{KIND_NAMES[rule.makes]}: {found if everywhere else 'none found'}"
+        failing = self._draft.failing(index)
+        fails = f"; fails in {len(failing):,}" if failing else "; cannot be read" if self._draft.problem(index) else ""
+        return f"{KIND_NAMES[rule.makes]}: {found if everywhere else 'none found'}{fails}"
 
     @property
     def rule(self) -> int:

@@ -128,5 +128,5 @@ def _kind(value: object) -> str:
 
 
 def _plain(message: str | None) -> str:
-    text = (message or "it cannot be read").partition(", line ")[0].strip()
+    text = (message or "it cannot be read").partition(", line ")[0].partition(", use XML_PARSE_HUGE")[0].strip()
     return text[:1].lower() + text[1:]
