@@ -156,10 +156,11 @@ def standing_place(flow: Flow, level: Level, x: float, y: float) -> tuple[float,
     feet = {stone[1] if y_down else stone[1] + stone[3] for stone in plan.solids} | {plan.height if y_down else 0.0}
     if walker.view == "top":
         feet = {_neat(min(max(y, walker.height), plan.height)), *(plan.height * i / 8 for i in range(1, 9))}
-    places = [(math.hypot(place - x, foot - y), _neat(place), foot)
+    places = [(math.hypot(place - x, foot - y), place, foot)
               for foot in sorted(feet, key=lambda foot: abs(foot - y))[:MOST_FEET]
               for place in _across(plan, walker, x)]  # fmt: skip
-    for _, place, foot in sorted(places):
+    for _, exact, foot in sorted(places):
+        place = _neat(exact)
         spawn = Spawn(id="here", x=place, y=foot)
         clear = not any(overlap(body_at(spawn, walker, y_down), area) for area in areas)
         if clear and _stands_free(flow, plan, spawn) and (walker.view == "top" or _on_ground(flow, plan, spawn)):

@@ -33,6 +33,8 @@ def plainly_joined(stones: Stones, body: Box, goal: Box) -> bool:
         return False
     least = max(body.low, low)
     near = stones.spanning(_hull(body, there))
+    if any(body.shares(one) or there.shares(one) for one in near):
+        return False  # every way begins with the one and ends with the other
 
     def is_free(part: Box) -> bool:
         return part.inside(stones.room) and not any(map(part.shares, near))

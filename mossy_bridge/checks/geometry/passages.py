@@ -158,7 +158,8 @@ def walls_off(here: Setting, level: Level, after: Level) -> bool:
     """Whether something is walled off once a level has been changed that was not said to be before."""
     if level.plan is None or not level.plan.solids:
         return False
-    return len(_walled_off(here, after)) > len(_walled_off(here, level))
+    now = len(_walled_off(here, after))
+    return now > 0 and now > len(_walled_off(here, level))
 
 
 def _walled_off(here: Setting, level: Level) -> list[Found]:
