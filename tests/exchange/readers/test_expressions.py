@@ -12,12 +12,12 @@ from mossy_bridge.exchange.readers.xml_form import check_path
 
 
 class PlainExpressions(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=60, deadline=None)
     @given(st.from_regex(PLAIN["xml"], fullmatch=True))
     def test_a_plain_path_is_a_path(self, expression):
         check_path(expression)
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=60, deadline=None)
     @given(st.from_regex(PLAIN["json"], fullmatch=True))
     def test_a_plain_query_is_a_query(self, expression):
         query(expression)
