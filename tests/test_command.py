@@ -13,6 +13,7 @@ from pathlib import Path
 from unittest import mock
 
 from click.testing import CliRunner
+from jsonschema import Draft202012Validator
 
 from mossy_bridge.checks.reports.survey_report import survey_text, survey_values
 from mossy_bridge.checks.runner import inspected
@@ -121,6 +122,21 @@ class Calls(unittest.TestCase):
             done = self.call("export", DEMO, "--to", kind, "-o", out)
             self.assertEqual((done.exit_code, done.stdout), (0, f"{out}\n"), done.stderr)
             self.assertTrue(out.read_bytes().startswith(begins))
+
+    def test_what_the_game_reads(self):
+        done = self.call("export", DEMO, "--to", "table", "--final", "-o", self.folder / "t.json")
+        self.assertEqual((done.exit_code, done.stdout), (0, f"{self.folder / 't.json'}\n"), done.stderr)
+        table = json.loads((self.folder / "t.json").read_text("utf-8"))
+        Draft202012Validator(json.loads(self.call("schema", "table").stdout)).validate(table)
+        self.assertEqual(self.call("export", DEMO, "--to", "constants", "-o", self.folder / "t.h").exit_code, 2)
+        done = self.call("export", DEMO, "--to", "constants", "--language", "c", "-o", self.folder / "t.h")
+        self.assertEqual(done.exit_code, 0, done.stderr)
+        self.assertIn("LEVEL_SLIPWAY = ", (self.folder / "t.h").read_text())
+        refused = self.call("export", UNFINISHED, "--to", "table", "--final", "-o", self.folder / "u.json")
+        self.assertEqual((refused.exit_code, (self.folder / "u.json").exists()), (1, False))
+        self.assertIn("drip_cave: Drip Cave is never reached", refused.stderr)
+        done = self.call("export", UNFINISHED, "--to", "table", "-o", self.folder / "u.json")
+        self.assertIn("not in there: ", done.stdout)
 
     def test_a_new_flow_of_a_folders_level_files(self):
         for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):

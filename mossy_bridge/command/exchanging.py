@@ -1,21 +1,24 @@
 """Calls that bring flows in from tables and graphs, and take them out."""
 
 import os
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 import click
 
-from mossy_bridge.command.group import FILE, Unusable, cli, delivered_flow, read_file
+from mossy_bridge.command.group import FILE, FOUND, Unusable, cli, delivered_flow, read_file
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.terminal import say
 
 if TYPE_CHECKING:
     from mossy_bridge.desk.map.picture import PictureKind
+    from mossy_bridge.exchange.game.constants import Language
     from mossy_bridge.exchange.tables.files import Kind
 
-TABLES, PICTURES = ("csv", "tsv", "graphml", "dot"), ("svg", "png", "pdf")
+TABLES, PICTURES, FOR_GAMES = ("csv", "tsv", "graphml", "dot"), ("svg", "png", "pdf"), ("table", "constants")
 """What a flow can be written as; named here so that a call need not load what writes it."""
+LANGUAGES = ("c", "csharp", "go", "java", "javascript", "typescript", "lua", "python", "rust")
 
 
 @cli.command("import")
@@ -46,18 +49,29 @@ def import_(source: Path, levels: Path | None, out: Path, title: str) -> None:
 
 @cli.command()
 @FILE
-@click.option("--to", "kind", type=click.Choice([*TABLES, *PICTURES]), required=True)
+@click.option("--to", "kind", type=click.Choice([*TABLES, *PICTURES, *FOR_GAMES]), required=True)
 @click.option("-o", "--out", type=click.Path(path_type=Path), required=True, help="A file; for tables, a folder.")
 @click.option("--as-is", is_flag=True, help="Write values for testing as they are, not as they ship.")
-def export(file: Path, kind: str, out: Path, as_is: bool) -> None:
+@click.option("--language", type=click.Choice(LANGUAGES), help="Of constants: the language of the game's code.")
+@click.option("--final", is_flag=True, help="Write nothing while the flow, as it would be delivered, has errors.")
+def export(file: Path, kind: str, out: Path, as_is: bool, language: str | None, final: bool) -> None:
     """Write a flow as tables (a folder of CSV or TSV) or as a graph (GraphML, DOT), and tell what these cannot hold;
-    or the map as a picture (SVG, PNG, PDF)."""
+    the map as a picture (SVG, PNG, PDF); the table that the game reads, or constants for its code."""
     from mossy_bridge.exchange.saving import CannotSave
     from mossy_bridge.exchange.tables.files import left_out, write
 
     flow = read_file(file)
+    if as_is and final:
+        raise Unusable(["--as-is and --final contradict each other: what is final is as it ships"])
+    if kind == "constants" and language is None:
+        raise Unusable([f"constants need a --language: {', '.join(LANGUAGES)}"])
     written = flow if as_is else delivered_flow(flow)
+    if final:
+        _refuse_errors(written, file)
     try:
+        if kind in FOR_GAMES:
+            _write_for_game(written, out, cast("Language", language) if kind == "constants" else None)
+            return
         if kind in PICTURES:
             _write_map(written, cast("PictureKind", kind), out)
             return
@@ -68,6 +82,36 @@ def export(file: Path, kind: str, out: Path, as_is: bool) -> None:
     missing = left_out(flow, cast("Kind", kind))
     if missing:
         say(f"not in there: {'; '.join(missing)}")
+
+
+def _refuse_errors(flow: Flow, file: Path) -> None:
+    """Ends with the errors of a flow, as it would be delivered, that nobody has accepted, where it has any."""
+    from mossy_bridge.appraisal.appraise import appraise, default_budget
+
+    found = appraise(flow, file.resolve().parent, budget=default_budget(flow), final=True)
+    errors = [one for one in found.open_findings() if one.severity == "error"]
+    for one in errors:
+        say(f"{' '.join(one.at)}: {one.message} ({one.check})", err=True)
+    if errors:
+        say("nothing written: these must not ship", err=True)
+        sys.exit(FOUND)
+
+
+def _write_for_game(flow: Flow, out: Path, language: "Language | None") -> None:
+    from mossy_bridge.exchange.game.table import game_table, table_bytes
+    from mossy_bridge.exchange.saving import replace_file
+
+    table = game_table(flow)
+    if language is None:
+        data = table_bytes(table)
+    else:
+        from mossy_bridge.exchange.game.constants import constants_text
+
+        data = constants_text(table, language, out.stem).encode()
+    replace_file(out, data, backup=False)
+    say(out)
+    if table["left_out"]:
+        say(f"not in there: {', '.join(table['left_out'])}")
 
 
 def _write_map(flow: Flow, kind: "PictureKind", out: Path) -> None:

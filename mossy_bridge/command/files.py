@@ -161,8 +161,9 @@ def tidy(file: Path) -> None:
 
 
 @cli.command()
-def schema() -> None:
-    """Print the JSON Schema of flow files."""
-    from mossy_bridge.exchange.schema import flow_schema
+@click.argument("what", type=click.Choice(["flow", "table"]), default="flow")
+def schema(what: str) -> None:
+    """Print the JSON Schema of flow files, or of the table that a game reads."""
+    from mossy_bridge.exchange.schema import flow_schema, table_schema
 
-    say_json(flow_schema())
+    say_json(flow_schema() if what == "flow" else table_schema())

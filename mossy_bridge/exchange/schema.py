@@ -1,5 +1,6 @@
-"""The JSON Schema (draft 2020-12) of flow files, generated from the model classes."""
+"""The JSON Schemas (draft 2020-12) of flow files, generated from the model classes, and of game tables."""
 
+from importlib.resources import files
 from typing import Any
 
 import msgspec
@@ -23,3 +24,10 @@ def flow_schema() -> dict[str, Any]:
     whole = {"$schema": DRAFT, "title": "Mossy Bridge flow", **schema}
     plain: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(whole))  # defaults as lists, not tuples
     return plain
+
+
+def table_schema() -> dict[str, Any]:
+    """The schema of the table that a game reads, as plain values."""
+    text = files("mossy_bridge.exchange.game").joinpath("table.schema.json").read_bytes()
+    schema: dict[str, Any] = msgspec.json.decode(text)
+    return schema

@@ -14,12 +14,15 @@ from mossy_bridge.desk.map.picture import PictureKind
 from mossy_bridge.desk.plan.pictures import KINDS
 from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.exchange.game.constants import Language
 from mossy_bridge.exchange.tables.files import Kind
 from mossy_bridge.exchange.versions import Version
 from mossy_bridge.model.flow import Flow, Reader
 
 IMPORTED = "Tables and graphs (*.csv *.tsv *.txt *.graphml);;All files (*)"
-EXPORTED: dict[str, Kind | PictureKind] = {
+ExportKind = Kind | PictureKind | Literal["table"] | Language
+"""What a flow can be exported as; a language stands for the constants in it."""
+EXPORTED: dict[str, ExportKind] = {
     "Tables as comma-separated values, a folder (*)": "csv",
     "Tables as tab-separated values, a folder (*)": "tsv",
     "GraphML (*.graphml)": "graphml",
@@ -27,6 +30,16 @@ EXPORTED: dict[str, Kind | PictureKind] = {
     "The map as SVG (*.svg)": "svg",
     "The map as PNG (*.png)": "png",
     "The map as PDF (*.pdf)": "pdf",
+    "The table that the game reads (*.json)": "table",
+    "Constants for C (*.h)": "c",
+    "Constants for C# (*.cs)": "csharp",
+    "Constants for Go (*.go)": "go",
+    "Constants for Java (*.java)": "java",
+    "Constants for JavaScript (*.mjs)": "javascript",
+    "Constants for TypeScript (*.ts)": "typescript",
+    "Constants for Lua (*.lua)": "lua",
+    "Constants for Python (*.py)": "python",
+    "Constants for Rust (*.rs)": "rust",
 }
 FILTER = "Flows (*.mossy);;All files (*)"
 
@@ -67,7 +80,7 @@ class Person(Protocol):
     def import_path(self) -> Path | None:
         """Which tables or graph to make a flow of, or None."""
 
-    def export_path(self, suggested: Path) -> tuple[Path, Kind | PictureKind] | None:
+    def export_path(self, suggested: Path) -> tuple[Path, ExportKind] | None:
         """Where to write the flow, and as what; or None."""
 
     def agrees(self, title: str, told: str) -> bool:
@@ -172,13 +185,14 @@ class DialogPerson:
         whole = path.stem == "exits" and (path.parent / f"levels{path.suffix}").is_file()
         return None if not name else path.parent if whole else path
 
-    def export_path(self, suggested: Path) -> tuple[Path, Kind | PictureKind] | None:
+    def export_path(self, suggested: Path) -> tuple[Path, ExportKind] | None:
         """Asks where, and as what."""
         name, chosen = QFileDialog.getSaveFileName(self._window, "Export", str(suggested), ";;".join(EXPORTED))
         if not name:
             return None
         kind, path = EXPORTED.get(chosen, "csv"), Path(name)
-        return (path.with_suffix(f".{kind}") if kind not in ("csv", "tsv") and not path.suffix else path), kind
+        ending = chosen.rpartition("(*")[2].removesuffix(")")
+        return (path if path.suffix else path.with_suffix(ending)), kind
 
     def agrees(self, title: str, told: str) -> bool:
         """Asks with all that is told."""

@@ -32,7 +32,7 @@ def _file(w: DeskParts) -> list[Action]:
         Action("&File", "save", "&Save", "Ctrl+S", "Save the flow", files.save, apart=True),
         Action("&File", "save_as", "Save &as…", "Ctrl+Shift+S", "Save under another name", files.save_as),
         Action("&File", "export", "&Export…", "Ctrl+Alt+T",
-               "Write the flow as tables or a graph, or the map as a picture", w.exchange.export),
+               "Write the flow as tables, a graph or a picture of its map, or for the game to read", w.exchange.export),
         Action("&File", "versions", "Earlier &versions…", "Ctrl+Alt+V", "See what was saved before, and bring it back",
                files.go_back, lambda: files.has_versions, needs="The flow has not been saved yet."),
         Action("&File", "look_again", "&Look again at level files", "F5", "Compare the files on disk with the flow's",

@@ -88,6 +88,15 @@ class Tables(DeskCase):
         self.key(self.window, Qt.Key.Key_T, CONTROL | ALT)
         self.assertIn("Not exported", self.person.told[-1])
 
+    def test_what_the_game_reads(self):
+        self.open_demo("tidewick_unfinished")
+        for name, kind, begins in (("flow.json", "table", b"{"), ("Flow.java", "java", b"// Tidewick")):
+            self.person.answers["export"] = (self.folder / name, kind)
+            self.key(self.window, Qt.Key.Key_T, CONTROL | ALT)
+            self.assertIn(f"Exported: {name}", self.person.told[-1])
+            self.assertIn("weigh_house.yard_door", self.person.told[-1])
+            self.assertTrue((self.folder / name).read_bytes().startswith(begins))
+
     def test_what_cannot_be_imported_or_exported_is_told(self):
         (self.folder / "t.csv").write_text("from,to\na\n,b\n")
         self.person.answers["import"] = self.folder / "t.csv"

@@ -1,0 +1,69 @@
+"""The examples for programmers run as they stand, on what the program exports of the demo."""
+
+import contextlib
+import io
+import os
+import re
+import shutil
+import subprocess
+import tempfile
+import unittest
+from pathlib import Path
+
+import mossy_bridge
+from mossy_bridge.exchange.game.constants import constants_text
+from mossy_bridge.exchange.game.table import game_table, table_bytes
+from mossy_bridge.exchange.reading import flow_from_bytes
+
+ROOT = Path(mossy_bridge.__file__).parent
+DEMO = ROOT / "demo" / "tidewick.mossy"
+DOORS = """#include "flow.h"
+struct door { int level, spawn; };
+struct door doors[64][32] = {[LEVEL_SLIPWAY] = {[EXIT_SLIPWAY_EAST_GATE] = {LEVEL_BELL_SANDS, 0}}};
+"""
+
+
+class Examples(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        table = game_table(flow_from_bytes(DEMO.read_bytes()))
+        (self.folder / "flow.json").write_bytes(table_bytes(table))
+        for language, name in (("javascript", "flow.mjs"), ("c", "flow.h")):
+            (self.folder / name).write_text(constants_text(table, language, "flow"), "utf-8")
+        text = (ROOT.parent / "docs" / "for-programmers.md").read_text("utf-8")
+        self.code = dict(re.findall(r"```(python|javascript|c)\n(.*?)```", text, re.DOTALL))
+
+    def run_tool(self, *command):
+        done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, timeout=60, check=False)
+        self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+        return done.stdout.strip()
+
+    def test_python(self):
+        before = Path.cwd()
+        self.addCleanup(os.chdir, before)
+        os.chdir(self.folder)
+        scope, said = {}, io.StringIO()
+        with contextlib.redirect_stdout(said):
+            exec(self.code["python"], scope)
+            scope["go_through"](scope["levels"][scope["here"]]["exits"][0]["id"])
+        self.assertEqual(said.getvalue().strip(), "now in The Slipway")
+
+    def test_javascript(self):
+        self.assertIn("javascript", self.code)
+        if shutil.which("node"):
+            (self.folder / "example.mjs").write_text(self.code["javascript"])
+            self.assertEqual(self.run_tool("node", "example.mjs"), "now in Bell Sands with 0 oil")
+
+    def test_c(self):
+        self.assertIn("c", self.code)
+        if shutil.which("cc"):
+            (self.folder / "example.c").write_text(self.code["c"])
+            (self.folder / "doors.c").write_text(DOORS)
+            self.run_tool("cc", "-Wall", "-Werror", "-o", "example", "example.c", "doors.c")
+            self.run_tool("./example")
+
+
+if __name__ == "__main__":
+    unittest.main()
