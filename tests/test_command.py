@@ -138,6 +138,26 @@ class Calls(unittest.TestCase):
         done = self.call("export", UNFINISHED, "--to", "table", "-o", self.folder / "u.json")
         self.assertIn("not in there: ", done.stdout)
 
+    def test_the_stand_in_plays_a_table(self):
+        table = self.folder / "t.json"
+        self.call("export", DEMO, "--to", "table", "-o", table)
+        played = self.call("stand-in", table, "--moves", "-", "--player", "Ada", stdin="exit title.begin\n")
+        self.assertEqual(played.exit_code, 0, played.stderr)
+        events = [json.loads(line) for line in played.stdout.splitlines()]
+        self.assertEqual((events[0]["event"], events[0]["player"]), ("begin", "Ada"))
+        self.assertEqual([one.get("level") for one in events if one["event"] == "arrive"], ["title", "slipway"])
+        stopped = self.call("stand-in", table, "--moves", "-", stdin="exit slipway.east_gate\n")
+        self.assertEqual(stopped.exit_code, 1)
+        self.assertIn("is not possible in title", stopped.stderr)
+        spoiled = json.loads(table.read_text("utf-8"))
+        spoiled["start"]["level"] = 99
+        for content, says in ((DEMO, "is a flow; export"), ("[]", "is no game table"), ("{", "is no JSON"),
+                              (json.dumps(spoiled), "start.level is 99")):  # fmt: skip
+            (self.folder / "u.json").write_text(Path(content).read_text("utf-8") if content == DEMO else content)
+            refused = self.call("stand-in", self.folder / "u.json", "--moves", "-", stdin="")
+            self.assertEqual(refused.exit_code, 2)
+            self.assertIn(says, refused.stderr)
+
     def test_a_new_flow_of_a_folders_level_files(self):
         for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):
             (self.folder / name).write_text("")

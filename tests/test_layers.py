@@ -25,7 +25,7 @@ BELOW = {
     "desk": CORE | {"reach", "checks", "exchange", "appraisal", "level_files"},
     "standin": set(),
     "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "level_files"},
-    "command": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "demo", "level_files"},
+    "command": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "demo", "level_files", "standin"},
 }
 """What each package may import from."""
 MAY_LOAD_QT = {"desk", "demo"}
