@@ -57,8 +57,8 @@ def timed(name: str, work: Callable[[], object], goal: float = 0) -> float:
     return seconds
 
 
-def main(count: int) -> None:
-    """Prints all figures."""
+def game(count: int) -> tuple[Path, list[str], Flow]:
+    """A folder with so many level files, their names, and a flow whose levels they are."""
     folder = Path(tempfile.mkdtemp())
     (folder / "levels").mkdir()
     names = [f"levels/hall_{number}.xml" for number in range(count)]
@@ -66,6 +66,12 @@ def main(count: int) -> None:
         (folder / name).write_bytes(level_file(number, count))
     levels = [{"id": f"hall_{number}", "name": f"Hall {number}", "file": name} for number, name in enumerate(names)]
     flow = flow_from_tree({"mossy_bridge": 1, "start": {"level": "hall_0"}, "readers": [READER], "levels": levels})
+    return folder, names, flow
+
+
+def main(count: int) -> None:
+    """Prints all figures."""
+    folder, names, flow = game(count)
     print(f"{count} files of {(folder / names[0]).stat().st_size:,} bytes, {THINGS} things each{'goal':>38}")
     plain = timed("plain parse of all, nothing asked", lambda: [ElementTree.parse(folder / name) for name in names])
     store = LevelFileStore(folder)

@@ -7,7 +7,6 @@ Run: .venv/bin/python benchmarks/level_files_shown.py [FILES]
 import os
 import statistics
 import sys
-import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -15,7 +14,7 @@ from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 sys.path.insert(0, str(Path(__file__).parent))
 
-from level_files import READER, level_file
+from level_files import game, level_file
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QApplication
 
@@ -24,7 +23,6 @@ from mossy_bridge.desk.app import make_application
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.window import Window
 from mossy_bridge.exchange.readers.store import LevelFileStore
-from mossy_bridge.exchange.reading import flow_from_tree
 from mossy_bridge.exchange.saving import save_flow
 from mossy_bridge.level_files.taking import take_over
 
@@ -47,13 +45,7 @@ def waited(done: Callable[[], bool]) -> tuple[float, float]:
 
 def main(count: int) -> None:
     """Prints the figures."""
-    folder = Path(tempfile.mkdtemp())
-    (folder / "levels").mkdir()
-    names = [f"levels/hall_{number}.xml" for number in range(count)]
-    for number, name in enumerate(names):
-        (folder / name).write_bytes(level_file(number, count))
-    levels = [{"id": f"hall_{number}", "name": f"Hall {number}", "file": name} for number, name in enumerate(names)]
-    flow = flow_from_tree({"mossy_bridge": 1, "start": {"level": "hall_0"}, "readers": [READER], "levels": levels})
+    folder, names, flow = game(count)
     store = LevelFileStore(folder)
     flow = take_over(flow, store.read(flow), "all")
     save_flow(flow, folder / "flow.mossy")

@@ -54,7 +54,7 @@ class ReaderDraft(QObject):
         super().__init__()
         self.folder, self.known_files = folder, tuple(files)
         self._given = flow
-        first = reader or first_reader(folder, files)
+        first = reader or first_reader(folder, files if flow else files[:1])
         self._now = Draft(first, ((),) * len(first.rules))
         self._earlier: list[Draft] = []
         self._later: list[Draft] = []
@@ -243,7 +243,7 @@ class ReaderDraft(QObject):
             self.said.emit("Point at something in the sample first.")
             return
         samples = (shown, *(sample for sample in self.found.samples if sample is not shown))
-        found = {thing.node: self._now.reader.rules[thing.rule].makes for thing in (self.here or FileContents()).things}
+        found = {thing.node: thing.kind for thing in (self.here or FileContents()).things}
         if all(found.get(node) == makes for node in nodes):
             self.said.emit(f"That is found already, among {KIND_NAMES[makes].lower()}.")
             return
@@ -309,7 +309,7 @@ class ReaderDraft(QObject):
 
 
 def first_reader(folder: Path, files: Sequence[str]) -> Reader:
-    """A reader without rules, for the commonest sort of file, called as their folder is."""
+    """A reader without rules, for files in a folder with the ending that most of some have, called as the folder is."""
     sorts = Counter((PurePosixPath(file).parent, PurePosixPath(file).suffix) for file in files)
     (parent, suffix), _ = sorts.most_common(1)[0] if sorts else ((PurePosixPath("levels"), ".xml"), 0)
     pattern = str(parent / f"*{suffix}")

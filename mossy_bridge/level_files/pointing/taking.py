@@ -2,14 +2,7 @@
 
 from collections.abc import Collection, Iterable, Sequence
 
-from mossy_bridge.level_files.pointing.telling import (
-    FACES,
-    PLACES,
-    TRIGGERS,
-    is_number,
-    rank,
-    word_of,
-)
+from mossy_bridge.level_files.pointing.telling import FACES, PLACES, TRIGGERS, is_number, rank, word_of
 from mossy_bridge.model.flow import TAKEN, ThingKind
 
 NOT_NAMED = 99
@@ -20,10 +13,8 @@ class FieldTable:
     """The fields of all things that a rule finds, with their values."""
 
     def __init__(self, things: Iterable[dict[str, str]]):
-        self.count = 0
         self.values: dict[str, list[str]] = {}
         for fields in things:
-            self.count += 1
             for expression, text in fields.items():
                 self.values.setdefault(expression, []).append(text)
 

@@ -27,8 +27,6 @@ MEANINGS: dict[str, tuple[str, ...]] = {
     "height": ("height", "h", "high", "tall", "up", "sizey", "rows"),
     "level": DESTINATIONS,
     "spawn": ("spawn", "at", "post", "by", "entry", "arrival", "start", "point", "landing", "entrance", "spot"),
-    "trigger": ("trigger", "how", "by", "seton", "when"),
-    "faces": ("faces", "facing", "looks", "looking", "dir", "direction", "look", "heading"),
     "gains": ("gains", "gives", "item", "holds", "contains", "grants", "what"),
     "picture": ("picture", "image", "background", "backdrop"),
 }
