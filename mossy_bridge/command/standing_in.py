@@ -1,7 +1,9 @@
 """The stand-in: a small game that plays a game table."""
 
 import json
+import os
 import sys
+import time
 from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
@@ -17,11 +19,15 @@ SIGN = "mossy_bridge_table"
 
 @cli.command("stand-in")
 @click.argument("table", type=click.Path(path_type=Path))
-@click.option("--moves", type=click.File("r", encoding="utf-8"), default="-", help="One move a line, or quit.")
+@click.option("--moves", type=click.File("r", encoding="utf-8"), help="Without a window: one move a line, or quit.")
 @click.option("--player", default="", help="What the log calls the player.")
-def stand_in(table: Path, moves: Iterable[str], player: str) -> None:
-    """Play moves by a game table alone, as a game would, and print a play log. The moves are written as for walk; exits
-    that fire by themselves need not be among them."""
+@click.option("--log", type=click.Path(path_type=Path, dir_okay=False), help="Where the window writes its play log.")
+@click.option("--kept", type=click.Path(path_type=Path, dir_okay=False), help="The file of the saved game.")
+def stand_in(table: Path, moves: Iterable[str] | None, player: str, log: Path | None, kept: Path | None) -> None:
+    """Play by a game table alone, as a game would: in a window, or moves from a file, which prints a play log. The
+    moves are written as for walk; exits that fire by themselves need not be among them."""
+    if moves is None:
+        sys.exit(_open(_read(table), player, log, kept))
     from mossy_bridge.standin.headless import CannotPlay, play_moves
 
     try:
@@ -33,6 +39,30 @@ def stand_in(table: Path, moves: Iterable[str], player: str) -> None:
     except CannotPlay as error:
         say(error, err=True)
         sys.exit(FOUND)
+
+
+def _open(table: dict[str, Any], player: str, log: Path | None, kept: Path | None) -> int:
+    """Plays in a window. Returns the status."""
+    from mossy_bridge.demo.showing import has_display
+    from mossy_bridge.standin.session import Session
+
+    if not has_display():
+        raise Unusable(["There is no display to open a window on; --moves FILE plays without one."])
+    from mossy_bridge.standin.window import run
+
+    began = time.monotonic()
+    try:
+        with open(log or os.devnull, "a", encoding="utf-8", buffering=1) as lines:
+
+            def tell(event: dict[str, Any]) -> None:
+                lines.write(json.dumps(event, ensure_ascii=False) + "\n")
+
+            session = Session(table, tell, lambda: time.monotonic() - began, kept, player)
+            if not session.begin():
+                raise Unusable(["The table has no start."])
+            return run(session)
+    except OSError as error:
+        raise Unusable([f"{error.filename or log}: {error.strerror or error}"]) from error
 
 
 def _read(path: Path) -> dict[str, Any]:

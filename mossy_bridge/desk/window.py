@@ -38,6 +38,7 @@ from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.reader_commands import ReaderCommands
 from mossy_bridge.desk.session.selection import Selected, Selection
+from mossy_bridge.desk.session.stand_in import StandInCommand
 from mossy_bridge.desk.shell.about import ABOUT
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
@@ -95,6 +96,7 @@ class Window(QMainWindow):
         self.files = Files(self.document, self.requests.door, self.person, settings, versions)
         self.exchange = Exchange(self.document, self.person, look, self.files.may_leave)
         self.readers = ReaderCommands(self.document, self.requests.level_files, self.person)
+        self.stand_in = StandInCommand(self.document, self.person)
         self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
         self.faults = Faults(self)
         self.watch = LevelFileWatch(self)

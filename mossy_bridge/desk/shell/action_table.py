@@ -210,6 +210,9 @@ def _walk(w: DeskParts) -> list[Action]:
         Action("&Walk", "walk_keep", "&Keep as a recorded walk…", "Ctrl+Alt+K", "Every survey then walks it again",
                walking.keep, lambda: bool(walking.trial and walking.trial.can_be_kept), apart=True,
                needs="Only in a trial walk with moves, and no quitting among them."),
+        Action("&Walk", "stand_in", "Play it in the &stand-in", "F7",
+               "A small game that plays the flow as it ships, in a window of its own", w.stand_in.play,
+               lambda: bool(w.document.flow.levels), apart=True, needs="The flow has no level yet."),
     ]  # fmt: skip
 
 

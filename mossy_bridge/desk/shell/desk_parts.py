@@ -16,6 +16,7 @@ from mossy_bridge.desk.session.exchange_commands import Exchange
 from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.reader_commands import ReaderCommands
 from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.session.stand_in import StandInCommand
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
 from mossy_bridge.desk.trial.walking import Walking
@@ -33,6 +34,7 @@ class DeskParts(Protocol):
     files: Files
     exchange: Exchange
     readers: ReaderCommands
+    stand_in: StandInCommand
     person: Person
     strip: Strip
     map: MapView

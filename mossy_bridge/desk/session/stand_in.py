@@ -1,0 +1,53 @@
+"""The flow played by the stand-in, a game of its own in a process of its own."""
+
+import sys
+from collections.abc import Callable, Sequence
+
+from platformdirs import user_cache_path
+from PyQt6.QtCore import QProcess
+
+from mossy_bridge.desk.dialogs.person import Person
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.naming import listed
+from mossy_bridge.exchange.game.table import game_table, table_bytes
+from mossy_bridge.exchange.reading import CannotRead
+from mossy_bridge.exchange.saving import CannotSave, replace_file
+from mossy_bridge.exchange.shipping_values import delivered
+
+Start = Callable[[str, Sequence[str]], bool]
+"""Starts a program with arguments that goes on by itself; whether it began."""
+
+
+def _start(program: str, arguments: Sequence[str]) -> bool:
+    return QProcess.startDetached(program, list(arguments))[0]
+
+
+class StandInCommand:
+    """Has the present flow, as it ships, played in a window of the stand-in."""
+
+    def __init__(self, document: Document, person: Person, start: Start = _start):
+        self._document, self._person, self.start = document, person, start
+
+    def play(self) -> None:
+        """Writes the table that the stand-in reads, and starts it."""
+        try:
+            table = game_table(delivered(self._document.flow))
+        except CannotRead as error:
+            self._person.tell("Cannot be played", listed(error.problems))
+            return
+        if table["start"]["level"] < 0:
+            words = (
+                "The game begins nowhere: choose its start on the face Game, a level that ships and has a spawn point."
+            )
+            self._person.tell("Cannot be played", words)
+            return
+        folder = user_cache_path("mossy-bridge", appauthor=False) / "stand-in"
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            replace_file(folder / "table.json", table_bytes(table), backup=False)
+        except (OSError, CannotSave) as error:
+            self._person.tell("Cannot be played", str(error))
+            return
+        told = ["-P", "-m", "mossy_bridge", "stand-in", str(folder / "table.json"), "--log", str(folder / "log.jsonl")]
+        if not self.start(sys.executable, told):
+            self._person.tell("Cannot be played", "The stand-in could not be started.")
