@@ -91,7 +91,7 @@ class Ground:
     def _stepped(self, body: Body, seconds: float) -> Body:
         half = self._walker["width"] / 2
         wanted = min(max(body.x + body.across * seconds, half), max(self.width - half, half))
-        if self._is_free(body._replace(x=wanted)):
+        if self._is_free(body._replace(x=wanted)) or not self._is_free(body):  # one that was put into a wall gets out
             body = body._replace(x=wanted)
         height = body.height + body.upwards * seconds
         kept = min(max(height, 0.0), max(self.height - self._walker["height"], 0.0))
@@ -108,6 +108,6 @@ class Ground:
         return max([height, *below]) if self._is_free(body._replace(height=max([height, *below]))) else body.height
 
     def _is_free(self, body: Body) -> bool:
-        """Whether a body is in nothing solid, or in no more than it was put into."""
+        """Whether a body is in nothing solid."""
         place = self.body_box(body)
         return not any(solid.meets(place) for solid in self._solids)

@@ -98,9 +98,9 @@ class Playing:
             self._arrive()
         if crossing.done and crossing.elapsed >= crossing.seconds and not crossing.waits:
             self.crossing = None
-            self._fire_forced()
 
     def _fire_forced(self) -> None:
+        """Fires what fires by itself: one exit a moment, for some flows do so for ever."""
         forced = self.session.forced() if self.crossing is None else None
         if forced:
             self._begin(forced)
@@ -256,10 +256,10 @@ class Playing:
         self.keys.discard(key)
 
     def _choose(self) -> None:
-        if self.session.level["tiles"] and self.at_tile in self.open_tiles():
-            self._begin(Move("tile", self.at_tile))
-        else:
+        if not self.session.level["tiles"]:
             self._pick(self.chosen)
+        elif self.at_tile in self.open_tiles():
+            self._begin(Move("tile", self.at_tile))
 
     def _pick(self, number: int) -> None:
         options = self.options()

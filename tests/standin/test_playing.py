@@ -74,6 +74,10 @@ class Motion(unittest.TestCase):
             body = ground.moved(body, Will(1, jumps=True), FRAME)
         self.assertTrue(14 < body.x < 20, body)
 
+    def test_one_that_was_put_into_a_wall_gets_out(self):
+        body = self.moved(self.ground(), Body(20.5, 5), Will(-1), 1)
+        self.assertTrue(self.ground().body_box(body).right < 20, body)
+
     def test_seen_from_above_it_walks_all_ways(self):
         body = self.moved(self.ground(view="top"), Body(5, 10), Will(0, 1), 0.5)
         self.assertAlmostEqual(body.height, 13, delta=0.1)
@@ -164,12 +168,26 @@ class Levels(unittest.TestCase):
         self.assertIsNone(playing.crossing)
         self.assertEqual(playing.session.level["id"], "b")
 
+    def test_a_circle_that_fires_by_itself_goes_on_and_harms_nothing(self):
+        auto = {"kind": "auto"}
+        playing = begun(
+            flow(play_level("a", way("x", "b", trigger=auto)), play_level("b", way("y", "a", trigger=auto)))
+        )
+        run(playing, 1)
+        playing.press("escape")
+        self.assertIn(playing.session.level["id"], ("a", "b"))
+
 
 class Boards(unittest.TestCase):
     def board(self, cursor):
         tiles = [{"id": "t1", "level": "a", "right": "t2"}, {"id": "t2", "level": "b", "col": 1, "right": "t3"},
                  {"id": "t3", "level": "a", "col": 2}]  # fmt: skip
-        f = flow(board("map", *tiles, cursor=cursor), play_level("a"), play_level("b", opens="has key"), facts=("key",))
+        f = flow(
+            board("map", *tiles, exits=[way("leave", "a")], cursor=cursor),
+            play_level("a"),
+            play_level("b", opens="has key"),
+            facts=("key",),
+        )
         return begun(f)
 
     def test_the_cursor_follows_links(self):
@@ -184,7 +202,7 @@ class Boards(unittest.TestCase):
         playing = self.board("any")
         playing.press("right")
         playing.press("enter")
-        self.assertEqual(playing.session.level["id"], "map")
+        self.assertEqual(playing.session.level["id"], "map", "not even where the board could be left")
         playing.press("right")
         playing.press("enter")
         self.assertEqual(playing.session.level["id"], "a")

@@ -1,7 +1,7 @@
 """A box to choose from, with a sign that it opens."""
 
 from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QPaintEvent, QPalette, QPen, QPolygonF
+from PyQt6.QtGui import QPaintEvent, QPalette, QPen, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QComboBox
 
 from mossy_bridge.desk.shell.faults import painting
@@ -11,7 +11,14 @@ FROM_EDGE = 13
 
 
 class DropDown(QComboBox):
-    """The style sheet takes the arrow away with the frame; this draws one in the theme's ink."""
+    """The style sheet takes the arrow away with the frame; this draws one in the theme's ink. The wheel changes it only
+    while it has the keyboard, so that nothing is changed by scrolling past."""
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if self.hasFocus():
+            super().wheelEvent(event)
+        elif event is not None:
+            event.ignore()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
