@@ -123,8 +123,11 @@ class Trial:
         return self._then(Moment(str(move), after, _seconds(self.rules, move), self.now.crossings + crosses))
 
     def quit(self) -> "Trial":
-        """The walk after quitting and starting again."""
-        begun = self.rules.quit(self.last_state)
+        """The walk after quitting and starting again; at an ending, with what the exit into it has done."""
+        state, move = self.last_state, parse_move(self.now.move)
+        if self.state is None and move:
+            state = self.rules.on_leaving(self.rules.exit(move), state)
+        begun = self.rules.quit(state)
         return self._then(Moment(QUIT, begun, 0.0, self.now.crossings + 1)) if begun else self
 
     def _then(self, moment: Moment) -> "Trial":

@@ -312,6 +312,13 @@ class Game:
         back_to = None
         if goal.restart and not exit_["fresh"]:
             back_to = state.rewind if goal.restart == "again" else state.origin and state.origin.rewind
+        state = self.leaving(state, exit_)
+        if goal.ending != NONE:
+            return Ended(goal.ending)
+        return self._arrive(self._restored(state) if goal.resumes else state, goal, back_to)
+
+    def leaving(self, state: State, exit_: Table) -> State:
+        """The state between an exit's firing and where it leads; an ending is followed by quitting from there."""
         for effect in exit_["effects"]:
             state = state._replace(facts=self._after(effect, state.facts))
         if exit_["completes"]:
@@ -322,9 +329,7 @@ class Game:
             state = state._replace(facts=self._afresh(state.facts, ("run", "visit")), spent=frozenset(), origin=None)
             if self._table["progress"] == "run":
                 state = state._replace(seen=frozenset(), done=frozenset())
-        if goal.ending != NONE:
-            return Ended(goal.ending)
-        return self._arrive(self._restored(state) if goal.resumes else state, goal, back_to)
+        return state
 
     def _save(self, state: State) -> State:
         spent = state.spent - self._each_visit

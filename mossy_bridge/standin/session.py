@@ -84,7 +84,8 @@ class Session:
         self._tell_move(move)
         after = self.game.play(state, move)
         if isinstance(after, Ended):
-            self._before, self.state, self.ended = state, None, after
+            self._before = self.game.leaving(state, self.level["exits"][move.thing])
+            self.state, self.ended = None, after
             self._tell("ending", ending=self.table["endings"][after.ending]["id"])
             return
         for at, (old, new) in enumerate(zip(state.facts, after.facts, strict=True)):

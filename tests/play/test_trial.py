@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move
 from mossy_bridge.play.trial import QUIT, TakenBack, begun
-from tests.support.build import deed, flow, play_level, screen, way
+from tests.support.build import deed, fact, flow, play_level, screen, way
 
 
 def marsh():
@@ -69,6 +69,12 @@ class Trials(unittest.TestCase):
         self.assertEqual(trial.differs(0), ["oil: 1 there, 0 here", "seen_it: yes there, no here"])
         back = trial.turn_to(0)
         self.assertEqual((back.moves, back.branches[0]), (OUT, trial.tape))
+
+    def test_playing_on_after_an_ending_keeps_what_the_last_exit_did(self):
+        f = flow(screen("title", way("on", "a")), play_level("a", way("win", "won", completes=True, effects=["add 2 best"])),
+                 facts=[fact("best:9", lifetime="profile")], progress="profile")  # fmt: skip
+        trial = begun(Rules(f, resuming=True)).follow(["exit title.on", "exit a.win"]).quit()
+        self.assertEqual((trial.state.place, trial.state.facts, trial.state.done), ("title", (2,), {"a"}))
 
     def test_quitting_keeps_what_lasts_and_the_game_to_resume(self):
         trial = walk(*OUT, "deed sands.dig").quit()

@@ -60,6 +60,7 @@ class Clicker:
         settings = QSettings(str(folder / "settings.ini"), QSettings.Format.IniFormat)
         self.look = Look(self.app)
         self.window = Window(self.look, settings, self.person, kept_in=folder / "kept")
+        self.window.stand_in.start = lambda *_: True  # no click opens another program
         self.window.resize(1280, 800)
         self.window.show()
         self.closer = QTimer()

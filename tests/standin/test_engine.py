@@ -9,7 +9,7 @@ from collections import Counter
 from mossy_bridge.exchange.game.table import game_table
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Ended
+from mossy_bridge.play.state import Ended, parse_move
 from mossy_bridge.standin import engine
 from tests.support.random_flows import four_kinds, rewinding_flow
 
@@ -107,12 +107,14 @@ class Engine(unittest.TestCase):
     def walk(self, twins, pick, label):
         true, here = twins.rules.begin(), twins.game.begin()
         self.assertEqual(here is None, true is None, label)
-        trace, before, played = [], true, here
+        trace, before, played, last = [], true, here, None
         for _ in range(STEPS if true else 0):
             self.assertEqual(twins.told(here), twins.truly(true), (label, trace))
             if isinstance(true, Ended):
                 self.counts["ending"] += 1
-                true, here = twins.rules.quit(before), twins.game.quit(played)
+                left = twins.rules.on_leaving(twins.rules.exit(parse_move(trace[-1])), before)
+                exit_ = twins.levels[played.level]["exits"][last.thing]
+                true, here = twins.rules.quit(left), twins.game.quit(twins.game.leaving(played, exit_))
                 continue
             before, played = true, here
             wanted = {str(move): after for move, after in twins.rules.moves(true)}
@@ -126,7 +128,8 @@ class Engine(unittest.TestCase):
             chosen = pick.choice(sorted(wanted))
             trace.append(chosen)
             self.counts[chosen.split()[0]] += 1
-            true, here = wanted[chosen], twins.game.play(here, found[chosen])
+            last = found[chosen]
+            true, here = wanted[chosen], twins.game.play(here, last)
 
     def test_random_flows_of_four_kinds(self):
         for seed, flow in enumerate(four_kinds(FLOWS // 2)):

@@ -28,7 +28,7 @@ def marsh():
         screen("title", way("new", "sands", fresh=True), way("on", {"kind": "resume"})),
         play_level("sands", way("gate", "fork"), deeds=[deed("dig", "add 1 oil")], name="Bell Sands"),
         play_level("fork", way("by_itself", "light", trigger={"kind": "auto"}), way("back", "sands")),
-        play_level("light", way("lit", "won", opens="at least 1 oil"), way("out", "title")),
+        play_level("light", way("lit", "won", opens="at least 1 oil", effects=["add 2 best"]), way("out", "title")),
         facts=[fact("oil:5"), fact("best:9", lifetime="profile")],
     )
 
@@ -65,7 +65,7 @@ class Headless(unittest.TestCase):
         with self.assertRaisesRegex(CannotPlay, "Move 5, deed sands.dig: the game has ended"):
             self.play(plain(marsh()), *moves, "deed sands.dig")
         session, _ = self.play(plain(marsh()), *moves, "quit", "exit title.on")
-        self.assertEqual(session.level["id"], "light")
+        self.assertEqual((session.level["id"], session.state.facts), ("light", (1, 2)))
 
     def test_what_is_not_possible_is_told_with_what_is(self):
         with self.assertRaisesRegex(CannotPlay, r"Move 1, exit title.on, is not possible in title. .*exit title.new"):

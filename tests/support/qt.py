@@ -117,6 +117,7 @@ class DeskCase(unittest.TestCase):
         self.person.look = self.look = Look(self.app)
         self.window = Window(self.look, settings, self.person)
         self.window.survey_column.folds_by_itself = False  # so that nothing moves between two steps of a test
+        self.window.stand_in.start = lambda *_: True  # no test opens another program
         self.window.resize(1280, 800)
         self.window.show()
         self.settle()
