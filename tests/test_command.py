@@ -17,7 +17,8 @@ from jsonschema import Draft202012Validator
 
 from mossy_bridge.checks.reports.survey_report import survey_text, survey_values
 from mossy_bridge.checks.runner import inspected
-from mossy_bridge.command import cli
+from mossy_bridge.command import cli, exchanging
+from mossy_bridge.exchange.game.constants import LANGUAGES
 from mossy_bridge.exchange.writing import flow_bytes, flow_text
 from mossy_bridge.play.state import parse_move
 from mossy_bridge.reach.survey.result import Verdict
@@ -132,6 +133,7 @@ class Calls(unittest.TestCase):
         done = self.call("export", DEMO, "--to", "constants", "--language", "c", "-o", self.folder / "t.h")
         self.assertEqual(done.exit_code, 0, done.stderr)
         self.assertIn("LEVEL_SLIPWAY = ", (self.folder / "t.h").read_text())
+        self.assertEqual(exchanging.LANGUAGES, LANGUAGES)
         refused = self.call("export", UNFINISHED, "--to", "table", "--final", "-o", self.folder / "u.json")
         self.assertEqual((refused.exit_code, (self.folder / "u.json").exists()), (1, False))
         self.assertIn("drip_cave: Drip Cave is never reached", refused.stderr)

@@ -67,10 +67,12 @@ def _open(table: dict[str, Any], player: str, log: Path | None, kept: Path | Non
 
 def _read(path: Path) -> dict[str, Any]:
     """The table in a file. Raises :class:`Unusable` where it is none."""
+    from mossy_bridge.exchange.reading import CannotRead, file_bytes
+
     try:
-        table: Any = json.loads(path.read_text("utf-8"))
-    except OSError as error:
-        raise Unusable([f"{path}: {error.strerror or error}"]) from error
+        table: Any = json.loads(file_bytes(path).decode("utf-8"))
+    except CannotRead as error:
+        raise Unusable(error.problems) from error
     except (ValueError, RecursionError) as error:
         raise Unusable([f"{path}: is no JSON in UTF-8 ({error})"]) from error
     if not isinstance(table, dict) or SIGN not in table:

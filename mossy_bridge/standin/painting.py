@@ -142,7 +142,7 @@ def _paint_words(painter: QPainter, playing: Playing, whole: QRectF) -> None:
     ]
     painter.setFont(_font(11))
     painter.setPen(LAMP)
-    painter.drawText(24, 56, "   ".join(had))
+    painter.drawText(24, 56, playing.session.trouble or "   ".join(had))
     painter.setPen(STONE)
     right = Qt.AlignmentFlag.AlignRight
     painter.drawText(whole.adjusted(0, 20, -24, 0), right, "Esc: back to the start")

@@ -31,8 +31,10 @@ class Session:
         self._say, self._clock, self._kept, self._player = say, clock, kept, player
         self.state: State | None = None
         self.ended: Ended | None = None
+        self.trouble = ""
+        """Why the game could not be saved; "" where it could."""
         self._before: State | None = None
-        """The latest state before an ending."""
+        """What an ending was reached with."""
 
     @property
     def level(self) -> Table:
@@ -130,11 +132,16 @@ class Session:
             self._tell(move.kind, level=level["id"], **{move.kind: level[f"{move.kind}s"][move.thing]["id"]})
 
     def _keep(self) -> None:
-        """Writes what lasts, whole or not at all."""
-        if self._kept is not None and self.state is not None:
-            beside = self._kept.with_name(f"{self._kept.name}.{os.getpid()}")
+        """Writes what lasts, whole or not at all; where that cannot be, the game goes on and says so."""
+        if self._kept is None or self.state is None:
+            return
+        beside = self._kept.with_name(f"{self._kept.name}.{os.getpid()}")
+        try:
             beside.write_text(json.dumps(self._ids.written(self.state)), "utf-8")
             beside.replace(self._kept)
+            self.trouble = ""
+        except OSError as error:
+            self.trouble = f"The game is not saved: {error.strerror or error}"
 
     def _loaded(self) -> State | None:
         """What earlier sittings have kept; None where that is nothing, or cannot be read."""

@@ -148,6 +148,13 @@ class SavedGames(unittest.TestCase):
         self.make(again, "exit title.on")
         self.assertEqual((again.level["id"], again.state.facts, again.state.spent), ("fork", (2, 1), frozenset()))
 
+    def test_where_nothing_can_be_saved_the_game_goes_on_and_says_so(self):
+        session = Session(plain(marsh()), kept=self.kept.parent / "nowhere" / "game.json")
+        session.begin()
+        self.make(session, "exit title.new")
+        self.assertEqual(session.level["id"], "sands")
+        self.assertIn("The game is not saved", session.trouble)
+
     def test_a_file_that_is_none_is_passed_over(self):
         for text in ("", "[]", "{", '{"facts": 3}', '{"facts": {}, "seen": [], "done": [], "saved": {"level": 1}}'):
             with self.subTest(text):

@@ -13,6 +13,7 @@ from mossy_bridge.exchange.game.table import game_table, table_bytes
 from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.exchange.saving import CannotSave, replace_file
 from mossy_bridge.exchange.shipping_values import delivered
+from mossy_bridge.model.ids import id_from
 
 Start = Callable[[str, Sequence[str]], bool]
 """Starts a program with arguments that goes on by itself; whether it began."""
@@ -48,6 +49,8 @@ class StandInCommand:
         except (OSError, CannotSave) as error:
             self._person.tell("Cannot be played", str(error))
             return
-        told = ["-P", "-m", "mossy_bridge", "stand-in", str(folder / "table.json"), "--log", str(folder / "log.jsonl")]
+        name = id_from(self._document.title, (), "flow")
+        kept = ["--log", str(folder / f"{name}.jsonl"), "--kept", str(folder / f"{name}.kept")]
+        told = ["-P", "-m", "mossy_bridge", "stand-in", str(folder / "table.json"), *kept]
         if not self.start(sys.executable, told):
             self._person.tell("Cannot be played", "The stand-in could not be started.")
