@@ -160,6 +160,23 @@ class Calls(unittest.TestCase):
             self.assertEqual(refused.exit_code, 2)
             self.assertIn(says, refused.stderr)
 
+    def test_play_logs(self):
+        table, log = self.folder / "t.json", self.folder / "log.jsonl"
+        self.call("export", DEMO, "--to", "table", "-o", table)
+        moves = "exit title.begin\ndeed slipway.take_oil\nexit slipway.east_gate\nquit\n"
+        log.write_text(self.call("stand-in", table, "--moves", "-", stdin=moves).stdout, "utf-8")
+        told = self.call("logs", DEMO, log)
+        self.assertEqual(told.exit_code, 0, told.stderr)
+        self.assertIn("1 sessions: 1 explained by the flow", told.stdout)
+        log.write_text(log.read_text("utf-8").replace("east_gate", "sluice_stair") + "broken\n", "utf-8")
+        wrong = json.loads(self.call("logs", DEMO, log, "--format", "json").stdout)
+        self.assertEqual([one["event"]["level"] for one in wrong["sessions"][0]["impossible"]], ["bell_sands"])
+        self.assertEqual((wrong["sessions"][0]["unread_lines"], wrong["deeds"]["slipway.take_oil"]), (1, 1))
+        told = self.call("logs", DEMO, log, "--format", "markdown")
+        self.assertEqual(told.exit_code, 1)
+        self.assertIn("an arrival at eel_sluice, at west was expected", told.stdout)
+        self.assertEqual(self.call("logs", DEMO, self.folder / "none").exit_code, 2)
+
     def test_a_new_flow_of_a_folders_level_files(self):
         for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):
             (self.folder / name).write_text("")

@@ -24,8 +24,10 @@ BELOW = {
     "appraisal": CORE | {"reach", "checks", "exchange", "level_files"},
     "desk": CORE | {"reach", "checks", "exchange", "appraisal", "level_files"},
     "standin": set(),
+    "play_logs": CORE,
     "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "level_files"},
-    "command": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "demo", "level_files", "standin"},
+    "command": CORE
+    | {"reach", "checks", "exchange", "appraisal", "desk", "demo", "level_files", "standin", "play_logs"},
 }
 """What each package may import from."""
 MAY_LOAD_QT = {"desk", "demo", "standin"}

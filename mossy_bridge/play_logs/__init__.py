@@ -1,0 +1,1 @@
+"""What games log of what was played: read, explained by the flow, counted."""
