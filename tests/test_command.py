@@ -88,6 +88,16 @@ class Calls(unittest.TestCase):
         self.assertNotIn("but in town/pan_row.json at", self.call("read", flow).stdout)
         self.assertEqual(self.call("read", DEMO).exit_code, 0)
 
+    def test_made_up_play_tests_of_the_demo(self):
+        log = self.folder / "log.jsonl"
+        self.assertEqual(self.call("demo", "--log", log).exit_code, 0)
+        told = self.call("logs", DEMO, log)
+        self.assertEqual(told.exit_code, 1)
+        self.assertIn("40 sessions: 38 explained by the flow, 2 not, 0 unknown", told.stdout)
+        nowhere = self.call("demo", "--log", self.folder / "no" / "log.jsonl")
+        self.assertEqual(nowhere.exit_code, 2)
+        self.assertIn("No such file or directory", nowhere.stderr)
+
     def test_what_cannot_be_read_or_made(self):
         (self.folder / "flow.mossy").write_text('{"mossy_bridge": 1}')
         self.assertIn("has no readers", self.call("read", self.folder / "flow.mossy").stderr)
@@ -167,7 +177,7 @@ class Calls(unittest.TestCase):
         log.write_text(self.call("stand-in", table, "--moves", "-", stdin=moves).stdout, "utf-8")
         told = self.call("logs", DEMO, log)
         self.assertEqual(told.exit_code, 0, told.stderr)
-        self.assertIn("1 sessions: 1 explained by the flow", told.stdout)
+        self.assertIn("1 session: 1 explained by the flow", told.stdout)
         log.write_text(log.read_text("utf-8").replace("east_gate", "sluice_stair") + "broken\n", "utf-8")
         wrong = json.loads(self.call("logs", DEMO, log, "--format", "json").stdout)
         self.assertEqual([one["event"]["level"] for one in wrong["sessions"][0]["impossible"]], ["bell_sands"])

@@ -25,7 +25,7 @@ BELOW = {
     "desk": CORE | {"reach", "checks", "exchange", "appraisal", "level_files"},
     "standin": set(),
     "play_logs": CORE,
-    "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "level_files"},
+    "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "level_files", "standin"},
     "command": CORE
     | {"reach", "checks", "exchange", "appraisal", "desk", "demo", "level_files", "standin", "play_logs"},
 }

@@ -23,11 +23,22 @@ def open_(file: Path | None) -> None:
 
 
 @cli.command()
-def demo() -> None:
+@click.option(
+    "--log", type=click.Path(path_type=Path), help="Write made-up play-tests of the demo to this file instead."
+)
+def demo(log: Path | None) -> None:
     """Open the program with the demo flow; without a display, render its views instead."""
-    from mossy_bridge.demo.showing import show_demo
+    from mossy_bridge.demo.showing import demo_flow, show_demo
 
-    sys.exit(show_demo())
+    if log is None:
+        sys.exit(show_demo())
+    from mossy_bridge.demo.play_logs import SESSIONS, write_made_up_log
+
+    try:
+        write_made_up_log(demo_flow(), log)
+    except OSError as error:
+        raise Unusable([f"{log}: {error.strerror or error}"]) from error
+    say(f"{log}: {SESSIONS} made-up play-tests of Tidewick, of which the flow cannot explain two")
 
 
 @cli.command()

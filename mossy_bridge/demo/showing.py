@@ -13,6 +13,7 @@ import click
 from mossy_bridge.appraisal.appraise import appraise, default_budget
 from mossy_bridge.checks.reports.survey_report import survey_text
 from mossy_bridge.exchange.reading import flow_from_bytes
+from mossy_bridge.model.flow import Flow
 
 if TYPE_CHECKING:
     from PyQt6.QtCore import QSettings
@@ -34,10 +35,15 @@ def show_demo() -> int:
     click.echo(f"There is no display here, so the demo's views are rendered to {out} instead of opening a window.")
     for path in render_views(out):
         click.echo(f"  {path}")
-    flow = flow_from_bytes(files("mossy_bridge.demo").joinpath("tidewick.mossy").read_bytes())
+    flow = demo_flow()
     found = appraise(flow, budget=default_budget(flow))
     click.echo("\n".join(survey_text(found.survey, found.findings)))
     return 0
+
+
+def demo_flow() -> Flow:
+    """Tidewick, in which all is well."""
+    return flow_from_bytes(files("mossy_bridge.demo").joinpath("tidewick.mossy").read_bytes())
 
 
 def has_display() -> bool:

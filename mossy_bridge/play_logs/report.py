@@ -49,15 +49,17 @@ def log_text(explained: Sequence[Explained], counted: Statistics) -> Iterator[st
             yield f"{one.session.file}, line {wrong.event.line}: {_event_text(wrong.event.values)}: {wrong.why}"
         unread, unknown = one.session.unread_lines, one.session.unknown_events
         if unread or unknown:
-            yield f"{one.session.file}: {unread} lines that are no events, {unknown} unknown events were passed over"
+            lines, events = _count(unread, "line"), _count(unknown, "unknown event")
+            yield f"{one.session.file}: passed over {lines} that cannot be read and {events}"
     yield ""
     for level, told in counted.levels().items():
         if told["arrivals"]:
             seconds = told["seconds"]
             took = f", {seconds['median']:g} s ({seconds['low']:g} to {seconds['high']:g})" if seconds else ""
-            failed = f", failed {told['failures']} times" if told["failures"] else ""
-            ended = f", {told['ended']} sessions ended there" if told["ended"] else ""
-            yield f"{level}: {told['arrivals']} arrivals in {told['sessions']} sessions{took}{failed}{ended}"
+            failed = f", failed {_count(told['failures'], 'time')}" if told["failures"] else ""
+            ended = f", {_count(told['ended'], 'session')} ended there" if told["ended"] else ""
+            arrived = f"{_count(told['arrivals'], 'arrival')} in {_count(told['sessions'], 'session')}"
+            yield f"{level}: {arrived}{took}{failed}{ended}"
     unused = counted.unused()
     if unused:
         more = f" and {len(unused) - MOST_UNUSED} more" if len(unused) > MOST_UNUSED else ""
@@ -66,8 +68,12 @@ def log_text(explained: Sequence[Explained], counted: Statistics) -> Iterator[st
 
 def _verdict(explained: Sequence[Explained]) -> Iterator[str]:
     answers = [one.answer for one in explained]
-    yield (f"{len(answers)} sessions: {answers.count('yes')} explained by the flow, {answers.count('no')} not, "
-           f"{answers.count('unknown')} unknown")  # fmt: skip
+    yield (f"{_count(len(answers), 'session')}: {answers.count('yes')} explained by the flow, "
+           f"{answers.count('no')} not, {answers.count('unknown')} unknown")  # fmt: skip
+
+
+def _count(number: int, word: str) -> str:
+    return f"{number} {word}{'' if number == 1 else 's'}"
 
 
 def _event_text(values: dict[str, Any]) -> str:
