@@ -150,7 +150,7 @@ def _play(rules: "Rules", moves: list[str], brief: bool = False) -> int:
 @click.option("--format", "form", type=click.Choice(["text", "json", "markdown"]), default="text", show_default=True)
 def logs(file: Path, logs: tuple[Path, ...], form: str) -> None:
     """Hold play logs against the flow: whether it can explain what was played, and what was used how often."""
-    from mossy_bridge.play_logs.events import sessions_of
+    from mossy_bridge.play_logs.events import lines_of, sessions_of
     from mossy_bridge.play_logs.explaining import Explainer
     from mossy_bridge.play_logs.report import log_markdown, log_text, log_values
     from mossy_bridge.play_logs.statistics import Statistics
@@ -160,8 +160,8 @@ def logs(file: Path, logs: tuple[Path, ...], form: str) -> None:
     counted, explained = Statistics(explainer.flow), []
     for path in logs:
         try:
-            with open(path, "rb") as lines:
-                for session in sessions_of(str(path), lines):
+            with open(path, "rb") as log:
+                for session in sessions_of(str(path), lines_of(log)):
                     counted.add(session)
                     explained.append(explainer.explain(session))
         except OSError as error:

@@ -4,17 +4,19 @@ Nothing in a log can stop the reading: a line that is no object of JSON is count
 events before the first ``begin`` open a session without a name.
 """
 
-import json
-import math
-from collections.abc import Iterable, Iterator
-from typing import Any
+from collections.abc import Callable, Iterable, Iterator
+from typing import Any, BinaryIO
 
 from msgspec import Struct, field
+from msgspec.json import Decoder
 
 LONGEST_LINE = 64 * 1024
-"""Bytes; a longer line is not read."""
+"""Bytes; a longer line is not read, nor kept in memory."""
+BYTE_ORDER_MARK = b"\xef\xbb\xbf"
 MOST_EVENTS = 2_000_000
 """More events of one session are not read."""
+LONGEST_TIME = 1e9
+"""Seconds since the beginning; thirty years."""
 MOVES = ("exit", "deed", "path", "tile")
 KINDS = frozenset(["begin", "arrive", *MOVES, "quit", "resume", "ending", "fact", "at", "end"])
 NAMED = {"arrive": ("level",), "exit": ("level", "exit"), "deed": ("level", "deed"), "path": ("level", "from", "to"),
@@ -54,13 +56,22 @@ class PlaySession(Struct):
         return max((event.t for event in self.events), default=0.0)
 
 
+def lines_of(file: BinaryIO) -> Iterator[bytes]:
+    """The lines of a file; of those that are too long only as much as shows it."""
+    while line := file.readline(LONGEST_LINE + 1):
+        yield line
+        while len(line) > LONGEST_LINE and not line.endswith(b"\n"):
+            line = file.readline(LONGEST_LINE + 1)
+
+
 def sessions_of(file: str, lines: Iterable[bytes]) -> Iterator[PlaySession]:
     """The sessions in the lines of a log, each as soon as it is whole."""
     session: PlaySession | None = None
+    values_of = Decoder().decode
     for number, line in enumerate(lines, 1):
         if not line.strip():
             continue
-        event = _event(number, line)
+        event = _event(number, line, values_of)
         if event is not None and event.kind == "begin":
             if session is not None:
                 yield session
@@ -79,20 +90,24 @@ def sessions_of(file: str, lines: Iterable[bytes]) -> Iterator[PlaySession]:
         yield session
 
 
-def _event(number: int, line: bytes) -> Event | None:
+def _event(number: int, line: bytes, values_of: Callable[[bytes], Any]) -> Event | None:
     """The event of a line; None where it is none."""
     if len(line) > LONGEST_LINE:
         return None
     try:
-        values: Any = json.loads(line)
+        values = values_of(line.removeprefix(BYTE_ORDER_MARK) if number == 1 else line)
     except (ValueError, RecursionError):
         return None
     kind = values.get("event") if isinstance(values, dict) else None
     if not isinstance(kind, str) or not all(_fits(key, values) for key in NAMED.get(kind, ())):
         return None
-    t = values.get("t", 0.0)
-    known = isinstance(t, int | float) and not isinstance(t, bool) and math.isfinite(t)
-    return Event(number, kind, float(t) if known else 0.0, values)
+    return Event(number, kind, _seconds(values.get("t")), values)
+
+
+def _seconds(t: Any) -> float:
+    """A time as a log tells it; 0 where it tells none."""
+    known = isinstance(t, int | float) and not isinstance(t, bool) and abs(t) < LONGEST_TIME
+    return float(t) if known else 0.0
 
 
 def _fits(key: str, values: dict[str, Any]) -> bool:

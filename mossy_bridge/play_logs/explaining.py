@@ -338,18 +338,22 @@ class Explainer:
         if owing and isinstance(owing.state, Over):
             return f"the ending {owing.state.ending} was to be logged first"
         if owing and isinstance(owing.state, State):
-            where = f"{owing.state.place}, at {owing.state.respawn}" if owing.state.respawn else owing.state.place
-            return f"an arrival at {where} was expected"
+            where = self._title(owing.state.place)
+            by = f", at {owing.state.respawn}," if owing.state.respawn else ""
+            return f"an arrival in {where}{by} was expected"
         if event.kind == "arrive" and states:
             afters = [after for state in states for _, after in self._moves_in(state)]
-            ways = sorted({after.place for after in afters if isinstance(after, State) and after.arrived})
-            leads = f"; from there one gets to {', '.join(ways)}" if ways else ""
-            return f"the player is in {states[0].place}{leads}"
+            ways = {after.place for after in afters if isinstance(after, State) and after.arrived}
+            leads = f"; from there one gets to {', '.join(sorted(map(self._title, ways)))}" if ways else ""
+            return f"the player is in {self._title(states[0].place)}{leads}"
         if event.kind == "fact":
             at = self._facts[event.values["fact"]]
             had = sorted({str(self._left(one.state).facts[at]) for one in possible})
             return f"it is {' or '.join(had)} there, and no move makes it so"
         return "nothing that was logged before leads to it"
+
+    def _title(self, place: str) -> str:
+        return self.rules.levels[place].source.title
 
     def _unknown(self, event: Event) -> str:
         """What the flow does not have of what an event names."""

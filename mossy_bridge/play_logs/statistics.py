@@ -5,7 +5,7 @@ from statistics import quantiles
 from typing import Any
 
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.play_logs.events import MOVES, PlaySession
+from mossy_bridge.play_logs.events import MOVES, NAMED, PlaySession
 
 
 class Statistics:
@@ -33,10 +33,9 @@ class Statistics:
                 self.arrivals[here] += 1
                 visited.add(here)
             elif event.kind in MOVES:
-                names = [values["level"], *(values[key] for key in ("from", "to", event.kind) if key in values)]
-                self.used[event.kind][".".join(map(str, names))] += 1
-                if (values["level"], values.get("exit")) in self._fails:
-                    self.failures[str(values["level"])] += 1
+                self.used[event.kind][".".join(values[key] for key in NAMED[event.kind])] += 1
+                if event.kind == "exit" and (values["level"], values["exit"]) in self._fails:
+                    self.failures[values["level"]] += 1
             elif event.kind in ("quit", "ending", "end"):
                 self._leave(here, event.t - since)
                 self.ended[here] += event.kind == "end" and bool(here)
