@@ -184,7 +184,7 @@ class Calls(unittest.TestCase):
         self.assertEqual((wrong["sessions"][0]["unread_lines"], wrong["deeds"]["slipway.take_oil"]), (1, 1))
         told = self.call("logs", DEMO, log, "--format", "markdown")
         self.assertEqual(told.exit_code, 1)
-        self.assertIn("an arrival at eel_sluice, at west was expected", told.stdout)
+        self.assertIn("an arrival in Eel Sluice, at west, was expected", told.stdout)
         self.assertEqual(self.call("logs", DEMO, self.folder / "none").exit_code, 2)
 
     def test_a_new_flow_of_a_folders_level_files(self):
