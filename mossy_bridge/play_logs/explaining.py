@@ -78,6 +78,8 @@ class Explainer:
         self._kept: dict[str, frozenset[State] | None] = {}
         """What the latest session of each player may have left."""
         self._moves: dict[State, tuple[tuple[Move, State | Ended], ...]] = {}
+        self._silent: dict[tuple[State, frozenset[str]], tuple[Possibility, ...]] = {}
+        self._all: frozenset[State] | None = None
         self._arrivals: dict[tuple[str, str], frozenset[State]] | None = None
 
     def explain(self, session: PlaySession) -> Explained:
@@ -113,10 +115,18 @@ class Explainer:
 
     def _reachable(self) -> frozenset[State]:
         """Every state that can be reached, and those that quitting leads to. Raises :class:`TooMany`."""
+        if self._all is None:
+            self._all = self._explored()
+        if len(self._all) > self._most:
+            raise TooMany
+        return self._all
+
+    def _explored(self) -> frozenset[State]:
+        """The same; where they are too many, enough of them to show it."""
         begun = self.rules.begin()
         found = {begun} if begun else set()
         waiting = list(found)
-        while waiting:
+        while waiting and len(found) <= self._most:
             state = waiting.pop()
             nexts = [after for _, after in self._moves_in(state) if isinstance(after, State)]
             again = self.rules.quit(state)
@@ -124,8 +134,6 @@ class Explainer:
                 if after not in found:
                     found.add(after)
                     waiting.append(after)
-            if len(found) > self._most:
-                raise TooMany
         return frozenset(found)
 
     def _moves_in(self, state: State) -> tuple[tuple[Move, State | Ended], ...]:
@@ -195,14 +203,23 @@ class Explainer:
             one_way = waiting.pop()
             if one_way.owed or isinstance(one_way.state, Over):
                 continue
-            for move, after in self._moves_in(one_way.state):
-                if move.kind not in logged:
-                    then = self._then(one_way.state, move, after, logged)
-                    if then not in found:
-                        found.add(then)
-                        waiting.append(then)
+            for then in self._silent_moves(one_way.state, logged):
+                if then not in found:
+                    found.add(then)
+                    waiting.append(then)
             if len(found) > self._most:
                 raise TooMany
+        return found
+
+    def _silent_moves(self, state: State, logged: frozenset[str]) -> tuple[Possibility, ...]:
+        """How things can stand after one such move."""
+        found = self._silent.get((state, logged))
+        if found is None:
+            if len(self._silent) > 4 * self._most:
+                self._silent.clear()
+            moves = ((move, after) for move, after in self._moves_in(state) if move.kind not in logged)
+            found = tuple(self._then(state, move, after, logged) for move, after in moves)
+            self._silent[state, logged] = found
         return found
 
     def _then(self, state: State, move: Move, after: State | Ended, logged: frozenset[str]) -> Possibility:
