@@ -79,6 +79,7 @@ class Explainer:
         """What the latest session of each player may have left."""
         self._moves: dict[State, tuple[tuple[Move, State | Ended], ...]] = {}
         self._silent: dict[tuple[State, frozenset[str]], tuple[Possibility, ...]] = {}
+        """For a state and what is logged, how things can stand after one move that is not."""
         self._all: frozenset[State] | None = None
         self._arrivals: dict[tuple[str, str], frozenset[State]] | None = None
 
