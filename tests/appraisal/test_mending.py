@@ -13,7 +13,7 @@ from mossy_bridge.reach.survey.budget import Budget
 from tests.support.build import flow, play_level, way
 from tests.support.faulty_flows import faulty_flow, sound_flow
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 6
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 6
 
 
 def appraised(flow_, before=None):

@@ -17,7 +17,7 @@ from mossy_bridge.standin.soundness import faults
 from tests.support.build import board, deed, fact, flow, play_level, screen, way
 from tests.support.random_flows import four_kinds
 
-FLOWS = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 5
+FLOWS = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 5
 MOVES = ("exit", "deed", "path", "tile")
 
 

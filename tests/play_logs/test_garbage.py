@@ -15,7 +15,7 @@ from mossy_bridge.play_logs.report import log_markdown, log_text, log_values
 from mossy_bridge.play_logs.statistics import Statistics
 from tests.support.build import deed, flow, play_level, screen, way
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150"))
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120"))
 FLOW = flow(screen("title", way("new", "a")), play_level("a", way("on", "b"), way("die", "a", trigger={"kind": "fail"}),
                                                        deeds=[deed("hi")]), play_level("b"))  # fmt: skip
 NAMES = st.sampled_from(["title", "a", "b", "new", "on", "die", "hi", "main", "nobody", ""])

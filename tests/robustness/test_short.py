@@ -5,7 +5,7 @@ import unittest
 
 from tests.robustness import clicks, damage, edit_walks, kills, openings
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150"))
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120"))
 STEPS = max(66, EXAMPLES // 3)
 
 

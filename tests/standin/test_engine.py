@@ -13,7 +13,7 @@ from mossy_bridge.play.state import Ended, parse_move
 from mossy_bridge.standin import engine
 from tests.support.random_flows import four_kinds, rewinding_flow
 
-FLOWS = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150"))
+FLOWS = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120"))
 STEPS, WALKS = 25, 3
 
 

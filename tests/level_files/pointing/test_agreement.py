@@ -12,7 +12,7 @@ from mossy_bridge.exchange.readers.expressions import parsed, wrong_expressions
 from mossy_bridge.exchange.readers.samples import sample_of
 from mossy_bridge.level_files.pointing.proposal import CannotPropose, proposals
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 3
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 3
 WORDS = st.sampled_from(["a", "b", "gate", "rock", "left", "7", "0.5", "it's", 'so "so"', "x y", "", "ä"])
 KEYS = st.sampled_from(["kind", "name", "x", "to", "the key", "n"])
 KINDS = st.sampled_from(["exit", "spawn", "deed", "solid", "plan"])

@@ -23,7 +23,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import State
 from tests.support.random_flows import random_flow
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 2
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 2
 
 
 class RandomEdits(unittest.TestCase):

@@ -10,7 +10,7 @@ from mossy_bridge.reach.system.program_graph import ProgramGraph
 from tests.support.build import deed, fact, flow, play_level, way
 from tests.support.random_flows import MAKERS
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 4
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 4
 
 
 def never():

@@ -16,7 +16,7 @@ from tests.reach.survey.test_run import AgainstPlain
 from tests.support.build import deed, flow, play_level, way
 from tests.support.random_flows import four_kinds
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 7
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 7
 COLUMNS = ("location", "vectors", "parent", "via", "depth", "source", "transition", "target")
 EVERYTHING_LARGE = Limits(
     states_one_by_one=0, direct_table_bits=0, frontier_chunk=7, components_here=-1, core_edges=-1, counting_sort=-1,

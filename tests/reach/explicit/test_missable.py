@@ -11,7 +11,7 @@ from tests.support.build import deed, flow, play_level, way
 from tests.support.plain import Plain
 from tests.support.random_flows import MAKERS
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 7
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 7
 
 
 def named(thing):

@@ -16,7 +16,7 @@ from tests.support.plain import Plain
 from tests.support.proofs import proofs_of
 from tests.support.random_flows import MAKERS
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150"))
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120"))
 
 
 def routes(prover):

@@ -12,7 +12,7 @@ from tests.support.build import deed, fact, flow, play_level, screen, way
 from tests.support.plain import Plain
 from tests.support.random_flows import rewinding_flow
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150"))
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120"))
 AGAIN, BACK = {"kind": "again"}, {"kind": "back"}
 FEW = Limits(first_edges=3, glance_edges=3, states_at_once=0, explored_states=3)
 """So that the survey explores hardly anything, and has to prove."""

@@ -13,7 +13,7 @@ from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.plain import Plain
 from tests.support.random_flows import flows
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150"))
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120"))
 
 
 class AgainstPlain(unittest.TestCase):

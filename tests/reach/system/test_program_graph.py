@@ -12,7 +12,7 @@ from mossy_bridge.reach.explicit.breadth_first import breadth_first
 from mossy_bridge.reach.system.program_graph import ENDING, ProgramGraph
 from tests.support.random_flows import four_kinds
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 7
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 7
 
 
 def never():

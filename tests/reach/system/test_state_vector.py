@@ -9,7 +9,7 @@ from mossy_bridge.reach.survey.run import survey_flow
 from mossy_bridge.reach.system.program_graph import ProgramGraph
 from tests.support.random_flows import gathering_flow, growing_flow, random_flow
 
-EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "150")) // 7
+EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 7
 
 
 def flows(count):
