@@ -11,6 +11,7 @@ class Ids:
 
     def __init__(self, table: Table):
         self.table = table
+        self._rewinding = [at for at, fact in enumerate(table["facts"]) if fact["rewinds"]]
 
     def written(self, state: State) -> dict[str, Any]:
         """What lasts of a state."""
@@ -88,7 +89,7 @@ class Ids:
             "origin": origin and {
                 "level": self.table["levels"][origin.level]["id"],
                 "respawn": self._spawn_by_id(origin.level, origin.respawn),
-                "rewind": {"facts": list(origin.rewind.facts), "spent": self._deeds_by_id(origin.rewind.spent)},
+                "rewind": self._rewind_by_id(origin.rewind),
             },
         }  # fmt: skip
 
@@ -98,7 +99,6 @@ class Ids:
             return None
         origin = kept["origin"]
         left = self._place(origin["level"]) if origin else NONE
-        rewind = origin and Rewind(tuple(origin["rewind"]["facts"]), self._deeds_of(origin["rewind"]["spent"]))
         return Saved(
             place,
             self._spawn_of(place, kept["respawn"]),
@@ -106,5 +106,21 @@ class Ids:
             self._levels_of(kept["seen"]),
             self._levels_of(kept["done"]),
             self._deeds_of(kept["spent"]),
-            Origin(left, self._spawn_of(left, origin["respawn"]), rewind) if left != NONE else None,
+            Origin(left, self._spawn_of(left, origin["respawn"]), self._rewind_of(origin["rewind"]))
+            if left != NONE
+            else None,
         )
+
+    def _rewind_by_id(self, point: Rewind) -> dict[str, Any]:
+        """What a restart goes back to; of a table in which nothing rewinds, nothing."""
+        facts = {
+            self.table["facts"][at]["id"]: self.value(at, value)
+            for at, value in zip(self._rewinding, point.facts, strict=True)
+        }
+        return {"facts": facts, "spent": self._deeds_by_id(point.spent)}
+
+    def _rewind_of(self, kept: dict[str, Any]) -> Rewind:
+        if not self._rewinding:
+            return Rewind()
+        facts = self._facts_of(kept["facts"])
+        return Rewind(tuple(facts[at] for at in self._rewinding), self._deeds_of(kept["spent"]))

@@ -15,6 +15,10 @@ LOGGED = ("arrive", "exit", "deed", "path", "tile", "ending")
 """What a log of the stand-in tells without a gap."""
 
 
+UNREADABLE = (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError, RecursionError)
+"""What reading a file that is no saved game may raise."""
+
+
 class Session:
     """Plays one table from the start until somebody ends it. ``say`` takes each event of the log, ``clock`` tells the
     seconds since the beginning; ``kept`` is the file of the saved game, if there is to be one."""
@@ -32,7 +36,7 @@ class Session:
         self.state: State | None = None
         self.ended: Ended | None = None
         self.trouble = ""
-        """Why the game could not be saved; "" where it could."""
+        """Why the game could not be saved or loaded; "" where it could."""
         self._before: State | None = None
         """What an ending was reached with."""
 
@@ -144,8 +148,16 @@ class Session:
             self.trouble = f"The game is not saved: {error.strerror or error}"
 
     def _loaded(self) -> State | None:
-        """What earlier sittings have kept; None where that is nothing, or cannot be read."""
-        with suppress(OSError, ValueError, KeyError, TypeError, AttributeError):
-            kept = json.loads(self._kept.read_text("utf-8")) if self._kept else None
-            return self._ids.read(kept) if kept else None
+        """What earlier sittings have kept; None where that is nothing. What cannot be read is put aside, not lost."""
+        if self._kept is None or not self._kept.exists():
+            return None
+        try:
+            return self._ids.read(json.loads(self._kept.read_text("utf-8")))
+        except OSError as error:
+            self.trouble = f"The saved game cannot be read: {error.strerror or error}"
+        except UNREADABLE:
+            aside = self._kept.with_name(f"{self._kept.name}.unreadable")
+            self.trouble = f"The saved game cannot be read; it is kept as {aside.name}, and this one begins anew."
+            with suppress(OSError):
+                self._kept.replace(aside)
         return None

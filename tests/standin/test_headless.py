@@ -155,11 +155,31 @@ class SavedGames(unittest.TestCase):
         self.assertEqual(session.level["id"], "sands")
         self.assertIn("The game is not saved", session.trouble)
 
-    def test_a_file_that_is_none_is_passed_over(self):
-        for text in ("", "[]", "{", '{"facts": 3}', '{"facts": {}, "seen": [], "done": [], "saved": {"level": 1}}'):
-            with self.subTest(text):
+    def test_a_file_that_is_none_is_put_aside_and_told(self):
+        aside = self.kept.with_name("game.json.unreadable")
+        for text in ("", "[]", "{", '{"facts": 3}', '{"facts": {}, "seen": [], "done": [], "saved": {"level": "sands"}}',
+                     '{"facts": {"oil": Infinity}, "seen": [], "done": [], "saved": null}', "[" * 90_000):  # fmt: skip
+            with self.subTest(text[:30]):
                 self.kept.write_text(text)
-                self.assertEqual(self.session(plain(marsh())).level["id"], "title")
+                session = self.session(plain(marsh()))
+                self.assertEqual(session.level["id"], "title")
+                self.assertIn("kept as game.json.unreadable", session.trouble)
+                self.assertEqual(aside.read_text(), text)
+
+    def test_what_a_restart_goes_back_to_is_kept_by_ids(self):
+        def game(*facts):
+            die = way("die", "shop", trigger={"kind": "fail"})
+            return plain(flow(screen("title", way("new", "sands"), way("on", {"kind": "resume"})),
+                              play_level("sands", die, deeds=[deed("dig", "add 2 oil")]),
+                              play_level("shop", way("again", {"kind": "back"})), facts=facts))  # fmt: skip
+
+        rope, oil = fact("rope:9", initial=7, rewinds=True), fact("oil:9", initial=1, rewinds=True)
+        older = self.session(game(oil))
+        self.make(older, "exit title.new", "deed sands.dig", "exit sands.die")
+        self.assertEqual(older.state.origin.rewind.facts, (1,))
+        newer = self.session(game(rope, oil))
+        self.make(newer, "exit title.on")
+        self.assertEqual(newer.state.saved.origin.rewind.facts, (7, 1))
 
 
 class Soundness(unittest.TestCase):
