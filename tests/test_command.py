@@ -88,6 +88,22 @@ class Calls(unittest.TestCase):
         self.assertNotIn("but in town/pan_row.json at", self.call("read", flow).stdout)
         self.assertEqual(self.call("read", DEMO).exit_code, 0)
 
+    def test_a_table_that_is_not_built_as_its_schema_says(self):
+        table = self.folder / "table.json"
+        self.call("export", DEMO, "--to", "table", "-o", table)
+        sound = table.read_text("utf-8")
+        for spoil, says in (
+            (lambda t: t["levels"][5]["exits"][0].pop("armed_on_arrival"), "$.levels[5].exits[0]: 'armed_on_arrival'"),
+            (lambda t: t["facts"][0].update(initial=None), "$.facts[0].initial: None is not"),
+            (lambda t: t["levels"][0].update(next=900), "levels[0].next is 900, which is no place"),
+        ):
+            spoiled = json.loads(sound)
+            spoil(spoiled)
+            table.write_text(json.dumps(spoiled), "utf-8")
+            refused = self.call("stand-in", table, "--moves", "-")
+            self.assertEqual(refused.exit_code, 2)
+            self.assertIn(says, refused.stderr)
+
     def test_made_up_play_tests_of_the_demo(self):
         log = self.folder / "log.jsonl"
         self.assertEqual(self.call("demo", "--log", log).exit_code, 0)

@@ -5,6 +5,7 @@ import os
 import sys
 import time
 from collections.abc import Iterable
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,8 @@ from mossy_bridge.terminal import say
 
 SIGN = "mossy_bridge_table"
 """The first key of a table."""
+MOST_FAULTS = 20
+"""So many are told."""
 
 
 @cli.command("stand-in")
@@ -86,8 +89,13 @@ def _read(path: Path) -> dict[str, Any]:
 
 
 def _refuse_wrong(path: Path, table: dict[str, Any]) -> None:
-    """Raises :class:`Unusable` where parts are missing, or places lead beyond their lists."""
+    """Raises :class:`Unusable` where a table is not built as its schema says, or places lead beyond their lists."""
+    from jsonschema import Draft202012Validator  # type: ignore[import-untyped]
+
+    from mossy_bridge.exchange.schema import table_schema
     from mossy_bridge.standin.soundness import faults
 
-    if found := faults(table):
-        raise Unusable([f"{path}: {fault}" for fault in found[:20]])
+    wrong = islice(Draft202012Validator(table_schema()).iter_errors(table), MOST_FAULTS)
+    found = [f"{error.json_path}: {error.message[:200]}" for error in wrong] or faults(table)
+    if found:
+        raise Unusable([f"{path}: {fault}" for fault in found[:MOST_FAULTS]])
