@@ -101,15 +101,17 @@ def _route(route: Route) -> dict[str, Any]:
     return {"route": route_texts(route)} | ({} if is_shortest(route) else {"shortest": False})
 
 
-def survey_text(survey: Survey, findings: Sequence[Finding]) -> Iterator[str]:
-    """The survey in lines for a person: the verdict, then every finding."""
-    yield verdict_sentence(survey, findings)
+def survey_text(survey: Survey, findings: Sequence[Finding], file: str = "") -> Iterator[str]:
+    """The survey in lines for a person: the verdict, then every finding; a file that is named stands before the verdict
+    and each place."""
+    name = f"{file}: " if file else ""
+    yield f"{name}{verdict_sentence(survey, findings)}"
     yield f"{len(survey.graph):,} states in {survey.seconds * 1000:.0f} ms"
     for finding in findings:
         if finding.waived:
             continue
         yield ""
-        place = " ".join(finding.at)
+        place = f"{name}{' '.join(finding.at)}"
         yield f"{_MARKS[finding.severity].strip()}  {finding.check}  {place}".rstrip()
         yield f"    {finding.message}"
         yield f"    {finding.why}"

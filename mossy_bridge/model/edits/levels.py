@@ -1,7 +1,7 @@
 """Edits: pure functions from flow to flow. One that cannot be done raises :class:`CannotEdit` and changes
 nothing; what an edit does not touch is shared with the flow before."""
 
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection, Iterable, Mapping
 from typing import Any
 
 from msgspec.structs import replace
@@ -58,6 +58,18 @@ def set_level(flow: Flow, level_id: str, **values: Any) -> Flow:
         return replace(level, set_here=own, **values)
 
     return change_level(flow, level_id, change)
+
+
+def set_each(flow: Flow, values: Mapping[str, Mapping[str, Any]]) -> Flow:
+    """The flow with fields of several levels set, each its own; those that it does not have are passed over."""
+
+    def changed(level: Level) -> Level:
+        own = values.get(level.id)
+        if own is None:
+            return level
+        return replace(level, set_here=level.set_here | set(own) if level.pattern else level.set_here, **own)
+
+    return replace(flow, levels=tuple(map(changed, flow.levels)))
 
 
 def set_levels(flow: Flow, level_ids: Collection[str], **values: Any) -> Flow:

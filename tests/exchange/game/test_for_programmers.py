@@ -5,7 +5,9 @@ import io
 import os
 import re
 import shutil
+import socket
 import subprocess
+import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -14,6 +16,7 @@ import mossy_bridge
 from mossy_bridge.exchange.game.constants import constants_text
 from mossy_bridge.exchange.game.table import game_table, table_bytes
 from mossy_bridge.exchange.reading import flow_from_bytes
+from mossy_bridge.play_logs.reading import sessions_of
 
 ROOT = Path(mossy_bridge.__file__).parent
 DEMO = ROOT / "demo" / "tidewick.mossy"
@@ -33,7 +36,9 @@ class Examples(unittest.TestCase):
         for language, name in (("javascript", "flow.mjs"), ("c", "flow.h")):
             (self.folder / name).write_text(constants_text(table, language, "flow"), "utf-8")
         text = (ROOT.parent / "docs" / "for-programmers.md").read_text("utf-8")
-        self.code = dict(re.findall(r"```(python|javascript|c)\n(.*?)```", text, re.DOTALL))
+        self.code, self.sending = {}, {}
+        for language, code in re.findall(r"```(python|javascript|c)\n(.*?)```", text, re.DOTALL):
+            (self.sending if "47821" in code else self.code)[language] = code
 
     def run_tool(self, *command):
         done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, timeout=60, check=False)
@@ -63,6 +68,31 @@ class Examples(unittest.TestCase):
             (self.folder / "doors.c").write_text(DOORS)
             self.run_tool("cc", "-Wall", "-Werror", "-o", "example", "example.c", "doors.c")
             self.run_tool("./example")
+
+    def sent(self, language, more, *command):
+        """What a listener is told by the code that sends events."""
+        with socket.create_server(("127.0.0.1", 0)) as server:
+            code = self.sending[language].replace("47821", str(server.getsockname()[1])) + more
+            (self.folder / "sending").with_suffix(command[-1]).write_text(code)
+            server.settimeout(60)
+            program = subprocess.Popen([*command[:-1], f"sending{command[-1]}"], cwd=self.folder)
+            self.addCleanup(program.kill)
+            game, _ = server.accept()
+            with game, game.makefile("rb") as lines:
+                found = next(sessions_of("wire", lines))
+            self.assertEqual(program.wait(60), 0)
+            return found
+
+    def test_sending_what_is_played(self):
+        python = 'log("begin", player="Ada")\nlog("arrive", level="title")\n'
+        ways = [("python", python, sys.executable, ".py")]
+        if shutil.which("node"):
+            script = 'log("begin", { player: "Ada" }); log("arrive", { level: "title" }); wire.end();'
+            ways.append(("javascript", script, "node", ".mjs"))
+        for language, *way in ways:
+            session = self.sent(language, *way)
+            found = [(event.kind, event.values["level"]) for event in session.events]
+            self.assertEqual((session.player, found, session.unread_lines), ("Ada", [("arrive", "title")], 0))
 
 
 if __name__ == "__main__":
