@@ -2,7 +2,10 @@
 
 import json
 import os
+import re
 import shutil
+import signal
+import socket
 import subprocess
 import sys
 import tempfile
@@ -200,8 +203,86 @@ class Calls(unittest.TestCase):
         self.assertEqual((wrong["sessions"][0]["unread_lines"], wrong["deeds"]["slipway.take_oil"]), (1, 1))
         told = self.call("logs", DEMO, log, "--format", "markdown")
         self.assertEqual(told.exit_code, 1)
-        self.assertIn("an arrival in Eel Sluice, at west, was expected", told.stdout)
+        self.assertIn("an arrival in Eel Sluice, at Sluice foot, was expected", told.stdout)
         self.assertEqual(self.call("logs", DEMO, self.folder / "none").exit_code, 2)
+
+    def test_listening_until_it_is_ended(self):
+        for ends, status in ((signal.SIGINT, 0), (signal.SIGTERM, 1)):
+            call = [sys.executable, "-m", "mossy_bridge", "listen", DEMO, "--port", "0"]
+            program = subprocess.Popen(call, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+            self.addCleanup(program.kill)
+            port = int(re.search(r"port (\d+)", program.stderr.readline())[1])
+            with socket.create_connection(("127.0.0.1", port)) as game:
+                for event in ({"event": "begin", "new": True, "player": "Ada"}, {"event": "arrive", "level": "title"},
+                              *([{"event": "arrive", "level": "lamp_room"}] if status else [])):  # fmt: skip
+                    game.sendall(json.dumps(event).encode() + b"\n")
+                self.assertIn("begins to log", program.stderr.readline())
+                told = [program.stdout.readline() for _ in range(1 + status)]
+            self.assertIn("logs nothing more", program.stderr.readline())
+            program.send_signal(ends)
+            rest, _ = program.communicate(timeout=60)
+            self.assertEqual(program.returncode, status)
+            self.assertIn("Ada is in title\n" if not status else "Ada is in lamp_room\n", told)
+            self.assertIn("1 session: 0 explained by the flow, 1 not" if status else "1 explained by the flow", rest)
+        self.assertIn("line 3: arrive lamp_room: the player is in", told[0])
+
+    def test_listening_to_what_cannot_be_listened_to(self):
+        for arguments, why in (((), "either --port or --log"), (("--port", 1, "--log", "x"), "either --port or --log"),
+                               (("--log", self.folder), "is no file")):  # fmt: skip
+            before = signal.getsignal(signal.SIGTERM)
+            told = self.call("listen", DEMO, *arguments)
+            self.assertEqual(told.exit_code, 2)
+            self.assertIn(why, told.stderr)
+            self.assertIs(signal.getsignal(signal.SIGTERM), before)
+
+    def test_several_flows_and_what_build_servers_read(self):
+        text = self.call("survey", DEMO, UNFINISHED)
+        self.assertEqual(text.exit_code, 1)
+        self.assertIn(f"{DEMO}: All 25 levels reached", text.stdout)
+        self.assertIn(f"exit-unconnected  {UNFINISHED}: weigh_house.yard_door", text.stdout)
+        several = json.loads(self.call("survey", DEMO, UNFINISHED, "--format", "json").stdout)
+        self.assertEqual([one["flow"] for one in several], ["Tidewick", "Tidewick, unfinished"])
+        sarif = self.call("survey", DEMO, UNFINISHED, "--format", "sarif")
+        self.assertEqual((sarif.exit_code, len(json.loads(sarif.stdout)["runs"][0]["artifacts"])), (1, 2))
+        junit = self.call("survey", DEMO, "--format", "junit", "--only", "stuck")
+        self.assertEqual(junit.exit_code, 0)
+        self.assertIn('<testsuites name="Mossy Bridge" tests="1" failures="0"', junit.stdout)
+        self.assertEqual(self.call("survey", DEMO, self.folder / "none").exit_code, 2)
+
+    def test_comparing(self):
+        same = self.call("compare", DEMO, DEMO)
+        self.assertEqual(same.exit_code, 0)
+        self.assertIn("whether it can be resumed is not known for all games", same.stdout)
+        told = self.call("compare", DEMO, UNFINISHED, "--format", "json")
+        self.assertEqual(told.exit_code, 1, told.stderr)
+        values = json.loads(told.stdout)
+        self.assertEqual(list(values), ["changes", "findings", "verdicts", "leads", "saved_games"])
+        self.assertIn({"at": "nobody gets stuck", "old": "yes", "new": "no"}, values["verdicts"])
+        self.assertIn("Weigh House: Yard door: leads to nothing instead of Rope Walk, South end",
+                      [change["words"] for change in values["changes"]])  # fmt: skip
+        self.assertEqual(self.call("compare", DEMO, self.folder / "none").exit_code, 2)
+
+    def test_merging(self):
+        versions = {}
+        for name, level in (
+            ("base", {}),
+            ("ours", {"name": "Fen"}),
+            ("theirs", {"minutes": 2}),
+            ("clash", {"name": "Bog"}),
+        ):
+            versions[name] = self.folder / f"{name}.mossy"
+            versions[name].write_text(flow_text(flow(play_level("a", way("x", "won"), **level))), "utf-8")
+        out = self.folder / "out.mossy"
+        done = self.call("merge", versions["base"], versions["ours"], versions["theirs"], "-o", out)
+        self.assertEqual((done.exit_code, done.stdout), (0, ""))
+        self.assertIn('"name": "Fen",\n', out.read_text("utf-8"))
+        clash = ("merge", versions["base"], versions["ours"], versions["clash"], "-o", out)
+        done = self.call(*clash)
+        self.assertEqual((done.exit_code, done.stdout), (1, 'levels.a.name\t-\t"Fen"\t"Bog"\n'))
+        self.assertEqual(out.read_bytes(), versions["ours"].read_bytes(), "ours is kept in the place")
+        self.assertEqual(self.call(*clash, "--markers").exit_code, 1)
+        self.assertIn("<<<<<<< ours", out.read_text("utf-8"))
+        self.assertEqual(self.call("merge", versions["base"], out, out, "-o", out).exit_code, 2)
 
     def test_a_new_flow_of_a_folders_level_files(self):
         for name in ("level_2.map", "level_10.map", "level_1.map", "readme.md"):

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, cast
 
 import click
 
-from mossy_bridge.command.group import FILE, FOUND, Unusable, cli, delivered_flow, read_file
+from mossy_bridge.command.group import FILE, FOUND, Unusable, cli, counting, delivered_flow, read_file
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.terminal import say
 
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from mossy_bridge.exchange.tables.files import Kind
 
 TABLES, PICTURES, FOR_GAMES = ("csv", "tsv", "graphml", "dot"), ("svg", "png", "pdf"), ("table", "constants")
+REPORT = "report"
 """What a flow can be written as; named here so that a call need not load what writes it."""
 LANGUAGES = ("c", "csharp", "go", "java", "javascript", "typescript", "lua", "python", "rust")
 
@@ -49,14 +50,18 @@ def import_(source: Path, levels: Path | None, out: Path, title: str) -> None:
 
 @cli.command()
 @FILE
-@click.option("--to", "kind", type=click.Choice([*TABLES, *PICTURES, *FOR_GAMES]), required=True)
+@click.option("--to", "kind", type=click.Choice([*TABLES, *PICTURES, *FOR_GAMES, REPORT]), required=True)
 @click.option("-o", "--out", type=click.Path(path_type=Path), required=True, help="A file; for tables, a folder.")
 @click.option("--as-is", is_flag=True, help="Write values for testing as they are, not as they ship.")
 @click.option("--language", type=click.Choice(LANGUAGES), help="Of constants: the language of the game's code.")
 @click.option("--final", is_flag=True, help="Write nothing while the flow, as it would be delivered, has errors.")
-def export(file: Path, kind: str, out: Path, as_is: bool, language: str | None, final: bool) -> None:
+@click.option("--since", type=click.Path(path_type=Path), help="Of a report: another version, to tell what changed.")
+def export(
+    file: Path, kind: str, out: Path, as_is: bool, language: str | None, final: bool, since: Path | None
+) -> None:
     """Write a flow as tables (a folder of CSV or TSV) or as a graph (GraphML, DOT), and tell what these cannot hold;
-    the map as a picture (SVG, PNG, PDF); the table that the game reads, or constants for its code."""
+    the map as a picture (SVG, PNG, PDF); the table that the game reads, or constants for its code; or a report to hand
+    round (HTML or PDF, by the ending of OUT)."""
     from mossy_bridge.exchange.saving import CannotSave
     from mossy_bridge.exchange.tables.files import left_out, write
 
@@ -71,6 +76,9 @@ def export(file: Path, kind: str, out: Path, as_is: bool, language: str | None, 
     try:
         if kind in FOR_GAMES:
             _write_for_game(written, out, cast("Language", language) if kind == "constants" else None)
+            return
+        if kind == REPORT:
+            _write_report(written, file, out, since)
             return
         if kind in PICTURES:
             _write_map(written, cast("PictureKind", kind), out)
@@ -127,4 +135,27 @@ def _write_map(flow: Flow, kind: "PictureKind", out: Path) -> None:
     look = Look(app)
     look.wear("light")
     replace_file(out, map_picture(found, look, kind), backup=False)
+    say(out)
+
+
+def _write_report(flow: Flow, file: Path, out: Path, since: Path | None) -> None:
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from mossy_bridge.appraisal.appraise import appraise, default_budget
+    from mossy_bridge.desk.app import make_application
+    from mossy_bridge.desk.report.writing import report_bytes, report_kind, report_parts
+    from mossy_bridge.desk.widgets.theme import Look
+    from mossy_bridge.exchange.saving import replace_file
+
+    kind = report_kind(out)
+    if kind is None:
+        raise Unusable([f"{out}: a report is HTML or PDF; end its name with .html or .pdf"])
+    older = (since.name, read_file(since)) if since else None
+    app = make_application()
+    look = Look(app)
+    look.wear("light")
+    found = appraise(flow, file.resolve().parent, budget=default_budget(flow))
+    report, map_svg = report_parts(found, look, older)
+    with counting("writing pages") as tell:
+        data = report_bytes(report, map_svg, kind, lambda share: tell(round(100 * share), 100))
+    replace_file(out, data, backup=False)
     say(out)

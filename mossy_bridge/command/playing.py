@@ -142,33 +142,3 @@ def _play(rules: "Rules", moves: list[str], brief: bool = False) -> int:
         say(told_step(rules, number, taken.move, before, taken.after, brief))
         before = taken.after
     return NOTHING_WRONG
-
-
-@cli.command()
-@FILE
-@click.argument("logs", nargs=-1, required=True, type=click.Path(path_type=Path))
-@click.option("--format", "form", type=click.Choice(["text", "json", "markdown"]), default="text", show_default=True)
-def logs(file: Path, logs: tuple[Path, ...], form: str) -> None:
-    """Hold play logs against the flow: whether it can explain what was played, and what was used how often."""
-    from mossy_bridge.play_logs.events import lines_of, sessions_of
-    from mossy_bridge.play_logs.explaining import Explainer
-    from mossy_bridge.play_logs.report import log_markdown, log_text, log_values
-    from mossy_bridge.play_logs.statistics import Statistics
-
-    flow = read_file(file)
-    explainer = Explainer(flow)
-    counted, explained = Statistics(explainer.flow), []
-    for path in logs:
-        try:
-            with open(path, "rb") as log:
-                for session in sessions_of(str(path), lines_of(log)):
-                    counted.add(session)
-                    explained.append(explainer.explain(session))
-        except OSError as error:
-            raise Unusable([f"{path}: {error.strerror or error}"]) from error
-    if form == "json":
-        say_json(log_values(explained, counted))
-    else:
-        for line in log_text(explained, counted) if form == "text" else log_markdown(explained, counted):
-            say(line)
-    sys.exit(FOUND if any(one.answer == "no" for one in explained) else NOTHING_WRONG)

@@ -6,20 +6,40 @@ from pathlib import Path
 import click
 
 from mossy_bridge.command.group import Unusable, cli
-from mossy_bridge.terminal import say
+from mossy_bridge.terminal import say, say_json
 
 
 @cli.command("open")
-@click.argument("file", type=click.Path(path_type=Path), required=False)
-def open_(file: Path | None) -> None:
-    """Open the program, with a flow if one is named."""
+@click.argument("files", type=click.Path(path_type=Path), nargs=-1)
+@click.option("--own", is_flag=True, help="In a program of its own, also where one runs already.")
+def open_(files: tuple[Path, ...], own: bool) -> None:
+    """Open the program, with the flows that are named, each in a window."""
     from mossy_bridge.demo.showing import has_display
 
     if not has_display():
         raise Unusable(["There is no display here to open a window on; the other calls work without one."])
     from mossy_bridge.desk.app import run
 
-    run(file)
+    run(files, own=own)
+
+
+@cli.command()
+@click.option("--format", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
+def settings(form: str) -> None:
+    """Print all that can be set in the program, what it is set to, its default, and the file that keeps it."""
+    from PyQt6.QtCore import QSettings
+
+    from mossy_bridge.desk.settings.preferences import APPLICATION, ORGANISATION, Preferences
+
+    kept = Preferences(QSettings(ORGANISATION, APPLICATION))
+    if form == "json":
+        told = {one.key: {"value": value, "default": one.default, "title": one.title} for one, value in kept.all()}
+        say_json({"file": kept.file, "settings": told})
+        return
+    say(f"# {kept.file}")
+    for one, value in kept.all():
+        usual = "" if value == one.default else f", usually {one.words(one.default)}"
+        say(f"{one.key} = {value}    # {one.title}: {one.words(value)}{usual}")
 
 
 @cli.command()

@@ -16,11 +16,18 @@ from mossy_bridge.model.flow import Flow
 from mossy_bridge.standin.engine import Game, Move
 from mossy_bridge.standin.session import Session
 
-SESSIONS, LEAST_MOVES, MOST_MOVES = 40, 40, 300
+SESSIONS, LEAST_MOVES, MOST_MOVES = 40, 30, 220
 TESTERS = ("Ada", "Bo", "Cleo", "Dag", "Edda", "Finn", "Gro", "Hal")
-THINKING = (1.5, 14.0)
-"""Seconds between two moves."""
+THINKING = 4.0
+"""Seconds for a choice on a screen."""
+PACE, MOVES_A_LEVEL = (0.7, 1.6), 2.5
+"""How quick testers are, and with how many moves they would play a level in its minutes."""
+SEEN = 5
+"""How often a tester is seen on the way to a move."""
 Table = dict[str, Any]
+Event = dict[str, Any]
+Minutes = dict[str, float]
+"""For each level how long it is meant to be played."""
 Choice = Callable[[random.Random, Session, list[Move]], Move]
 
 
@@ -66,16 +73,17 @@ def _looks_for_trouble(honest: Table) -> Choice:
     return choose
 
 
-def made_up_log(flow: Flow, seed: int = 7, sessions: int = SESSIONS) -> Iterator[dict[str, Any]]:
+def made_up_log(flow: Flow, seed: int = 7, sessions: int = SESSIONS) -> Iterator[Event]:
     """The events of so many sessions, in the order in which they were played; two of them, if there are two, of games
     that do not do what the flow says."""
     pick, table = random.Random(seed), game_table(flow)
+    minutes = {level.id: level.minutes for level in flow.levels}
     wrong = dict(zip(pick.sample(range(sessions), min(2, sessions)), (_unlocked, _misled), strict=False))
     for number in range(sessions):
         if number in wrong:
-            yield from _session(pick, wrong[number](table), _looks_for_trouble(table), number)
+            yield from _session(pick, wrong[number](table), _looks_for_trouble(table), number, minutes)
         else:
-            yield from _session(pick, table, pick.choice(KINDS), number)
+            yield from _session(pick, table, pick.choice(KINDS), number, minutes)
 
 
 def _unlocked(table: Table) -> Table:
@@ -97,21 +105,68 @@ def _misled(table: Table) -> Table:
     return game
 
 
-def _session(pick: random.Random, table: Table, choose: Choice, number: int) -> Iterator[dict[str, Any]]:
+def _session(pick: random.Random, table: Table, choose: Choice, number: int, minutes: Minutes) -> Iterator[Event]:
     """The events of one session."""
-    events: list[dict[str, Any]] = []
-    seconds = [0.0]
-    session = Session(table, events.append, lambda: seconds[0], player=f"{pick.choice(TESTERS)} {number + 1}")
+    events: list[Event] = []
+    tester = _Tester(pick, minutes)
+    session = Session(
+        table, events.append, lambda: round(tester.seconds, 1), player=f"{pick.choice(TESTERS)} {number + 1}"
+    )
     session.begin()
     for _ in range(pick.randint(LEAST_MOVES, MOST_MOVES)):
-        seconds[0] = round(seconds[0] + pick.uniform(*THINKING), 1)
         moves = session.moves()
         if session.ended or not moves:
             break
-        session.play(choose(pick, session, moves))
+        move = choose(pick, session, moves)
+        tester.walk(session, move)
+        session.play(move)
     session.end()
     events[0] |= {"session": f"test-{number + 1}", "build": "0.7" if number < SESSIONS // 2 else "0.8"}
     yield from events
+
+
+class _Tester:
+    """Somebody who walks through the plans, at a pace of their own."""
+
+    def __init__(self, pick: random.Random, minutes: Minutes):
+        self._pick, self._minutes = pick, minutes
+        self._pace = pick.uniform(*PACE)
+        self._x = self._y = 0.0
+        self.seconds = 0.0
+
+    def walk(self, session: Session, move: Move) -> None:
+        """Walks to where a move is made, seen on the way."""
+        level, state = session.level, session.state
+        assert state is not None
+        minutes = self._minutes.get(level["id"], 0.0)
+        takes = minutes * 60 / MOVES_A_LEVEL * self._pace * self._pick.uniform(0.5, 1.5) if minutes else THINKING
+        if level["plan"] is None or not level["spawns"]:
+            self.seconds += takes
+            return
+        if state.arrived:
+            spawn = level["spawns"][max(state.respawn, 0)]
+            self._x, self._y = spawn["x"], spawn["y"]
+        x, y = self._aim(level, move)
+        start_x, start_y = self._x, self._y
+        for step in range(1, SEEN + 1):
+            self.seconds += takes / SEEN
+            self._x = start_x + (x - start_x) * step / SEEN
+            self._y = start_y + (y - start_y) * step / SEEN
+            session.stands_at(self._x, self._y)
+
+    def _aim(self, level: Table, move: Move) -> tuple[float, float]:
+        """Where a move is made; failing happens at few places, near a third and two thirds of the way."""
+        plan = level["plan"]
+        if move.kind == "deed":
+            deed = level["deeds"][move.thing]
+            return deed["x"], deed["y"]
+        if move.kind == "exit" and level["exits"][move.thing]["trigger"] == "fail":
+            third = self._pick.choice((1, 2, 2)) / 3
+            return min(max(self._pick.gauss(third * plan["width"], 1.2), 0), plan["width"]), self._y
+        if move.kind == "exit" and level["exits"][move.thing]["area"]:
+            left, top, width, height = level["exits"][move.thing]["area"]
+            return left + width / 2, top + height / 2
+        return self._pick.uniform(0, plan["width"]), self._y
 
 
 def write_made_up_log(flow: Flow, path: Path) -> None:

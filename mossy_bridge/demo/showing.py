@@ -2,6 +2,7 @@
 
 import os
 import sys
+import tempfile
 import time
 from collections.abc import Callable
 from importlib.resources import files
@@ -87,12 +88,19 @@ def _pace(window: "Window") -> None:
     _wait_until(lambda: window.pace.table.rowCount() > 0)
 
 
-def _checklist(window: "Window") -> None:
-    window.requests.upkeep.add_item("Has its own music")
-    window.requests.upkeep.add_item("The bell can be heard from the door")
-    for name in ("slipway", "bell_sands", "mud_flats"):
-        window.requests.upkeep.tick(name, "has_its_own_music", True)
-    window.faces.turn_to(window.checklist)
+def _play_tests(window: "Window") -> None:
+    from mossy_bridge.demo.play_logs import write_made_up_log
+
+    tests, face = window.play_tests, window.play_tests_face
+    with tempfile.TemporaryDirectory() as folder:
+        write_made_up_log(demo_flow(), Path(folder) / "play-tests.jsonl")
+        tests.add([Path(folder) / "play-tests.jsonl"])
+        _wait_until(lambda: bool(tests.all) and not tests.busy)
+    window.faces.turn_to(face)
+    answers = [judged.explained.answer for judged in face.table.sessions.rows]
+    face.table.selectRow(answers.index("no"))
+    _wait_until(lambda: face.details.list.isVisible())
+    face.table.scrollTo(face.table.currentIndex())
 
 
 def _boards(window: "Window") -> None:
@@ -152,11 +160,11 @@ VIEWS = (
     View("crossing", selected=("bell_sands", "east_gate")),
     View("level", selected=("eel_sluice", "")),
     View("plan", selected=("eel_sluice", "wicket"), then=lambda window: window.open_plan("eel_sluice")),
-    View("checklist", selected=("bell_sands", ""), then=_checklist),
     View("facts", selected=("bell_sands", ""), then=_facts),
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
     View("tour", selected=("bell_sands", ""), then=_tour),
     View("pace", selected=("bell_sands", ""), then=_pace),
+    View("play-tests", selected=("eel_sluice", ""), then=_play_tests),
     View("boards", selected=("town_page", ""), then=_boards),
     View("arrivals", selected=("bell_sands", ""), then=_arrivals),
     View("trial", selected=("title", ""), then=_trial),

@@ -138,9 +138,12 @@ class Trial:
         return replace(self, tape=(*self.tape[: self.at + 1], moment), at=self.at + 1, branches=branches)
 
     def follow(self, moves: Sequence[str]) -> "Trial":
-        """The walk after several moves, as far as they are possible."""
+        """The walk after several moves, quitting among them, as far as they are possible."""
         walk = self
         for text in moves:
+            if text == QUIT:
+                walk = walk.quit()
+                continue
             move = parse_move(text)
             if move is None or walk.state is None or not any(m == move for m, _ in walk.rules.moves(walk.state)):
                 return walk

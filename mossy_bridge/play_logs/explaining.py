@@ -1,41 +1,22 @@
-"""Whether a flow can explain what was logged: the set of states that the events so far allow, followed through the log.
+"""Whether a flow can explain what was logged: session by session, event by event.
 
-Moves of kinds that the log tells without a gap happen only where it tells them; any others may have happened in
-between. Each arrival is one ``arrive`` where these are logged. So every event leaves the states in which it can have
-happened; where it leaves none it is impossible, and everything is taken up again at the next arrival. Where the states
-are too many the answer is unknown, which accuses nobody.
+An event that no possible state allows is impossible, and everything is taken up again at the next arrival. Where the
+states are too many the answer is unknown, which accuses nobody.
 """
 
-from collections.abc import Iterable, Iterator
-from typing import Literal, NamedTuple
+from collections.abc import Callable
+from typing import Literal
 
 from msgspec import Struct
-from msgspec.structs import replace
 
-from mossy_bridge.language.evaluation import Change, Facts, FactValue
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.play.refusal_reasons import Reasons
-from mossy_bridge.play.rules import Rules
-from mossy_bridge.play.state import Ended, Move, State
-from mossy_bridge.play_logs.events import MOVES, Event, PlaySession
+from mossy_bridge.play.state import State
+from mossy_bridge.play_logs.events import Event, PlaySession
+from mossy_bridge.play_logs.impossible import WhyImpossible
+from mossy_bridge.play_logs.possible_states import MOST_STATES, Over, Possibility, PossibleStates, TooMany, left
+from mossy_bridge.play_logs.told_facts import ToldFacts
 
-MOST_STATES = 20_000
-"""So many states at once, or in which one may take up again, are too many."""
-Owed = Literal["", "arrive", "ending"]
-
-
-class Over(NamedTuple):
-    """An ending was reached, and what is left of the state for whoever plays on."""
-
-    ending: str
-    left: State
-
-
-class Possibility(NamedTuple):
-    """One way in which things can stand: a state, and the event that the log still owes for how it came about."""
-
-    state: State | Over
-    owed: Owed = ""
+Answer = Literal["yes", "no", "unknown"]
 
 
 class Impossible(Struct, frozen=True):
@@ -51,357 +32,136 @@ class Explained(Struct, frozen=True):
     """What a flow makes of a session: ``yes`` where it can explain all of it."""
 
     session: PlaySession
-    """Without its events, of which a long log has too many to keep."""
-    answer: Literal["yes", "no", "unknown"]
+    answer: Answer
     impossible: tuple[Impossible, ...] = ()
     events: int = 0
     seconds: float = 0.0
     levels: tuple[str, ...] = ()
     """Where it arrived, in order."""
-    lasting: frozenset[State] | None = None
-    """The states it may have ended in; None where they are not known."""
 
 
-class TooMany(Exception):  # noqa: N818 - no error
-    """There are more states than are looked at."""
+class Following:
+    """One session while it goes on: takes its events in order, and knows what the flow makes of them so far."""
+
+    def __init__(self, explainer: "Explainer", session: PlaySession, kept: frozenset[State] | None):
+        self.session = session
+        self._states, self._told_facts, self._why = explainer.states, explainer.told_facts, explainer.why
+        self._possible: set[Possibility] = set()
+        self._before: tuple[set[Possibility] | None, set[Possibility] | None] = None, None
+        """How things could stand before the latest two events, for a move may be logged with its arrival behind it;
+        None where that is not known, as before a game has begun."""
+        self._given_up = False
+        """Whether there are too many states to go on."""
+        self._lost = False
+        """Whether nothing is known of where the player is, until the next arrival."""
+        self._impossible: list[Impossible] = []
+        self._events, self._seconds = 0, 0.0
+        self._levels: list[str] = []
+        try:
+            self._possible = self._begun(kept)
+        except TooMany:
+            self._given_up = True
+
+    def _begun(self, kept: frozenset[State] | None) -> set[Possibility]:
+        """How things can stand when the session begins."""
+        states, session = self._states, self.session
+        if session.new or (kept is None and not states.lasts()):
+            return states.fresh(session.logged)
+        before = states.reachable() if kept is None else kept
+        fresh = states.fresh(session.logged) if kept is None else set()
+        return states.after_quitting(before, session.logged) | fresh
+
+    @property
+    def answer(self) -> Answer:
+        """What the flow makes of it so far."""
+        return "no" if self._impossible else "unknown" if self._given_up else "yes"
+
+    @property
+    def lasting(self) -> frozenset[State] | None:
+        """The states it may have come to; None where they are not known."""
+        unknown = self._given_up or self._lost
+        return None if unknown else frozenset(left(one_way.state) for one_way in self._possible)
+
+    def take(self, event: Event) -> Impossible | None:
+        """Takes the next event; tells where it is impossible."""
+        self._events += 1
+        self._seconds = max(self._seconds, event.t)
+        if event.kind == "arrive":
+            self._levels.append(event.values["level"])
+        if self._given_up or event.kind in ("at", "end"):
+            return None
+        try:
+            return self._taken(event)
+        except TooMany:
+            self._given_up = True
+            return None
+
+    def _taken(self, event: Event) -> Impossible | None:
+        if self._lost:
+            self._take_up(event)
+            return None
+        after = self._after(event)
+        if after:
+            self._possible = after
+            return None
+        places = (one.state.place for one in self._possible if isinstance(one.state, State))
+        wrong = Impossible(event, next(places, ""), self._why.why(event, self._possible))
+        self._impossible.append(wrong)
+        self._lost = True
+        try:
+            self._take_up(event)
+        except TooMany:
+            self._given_up = True
+        return wrong
+
+    def _after(self, event: Event) -> set[Possibility]:
+        """How things can stand once an event has happened."""
+        logged = self.session.logged
+        if event.kind == "fact":
+            first, second = self._before
+            earlier = None if first is None or second is None else first | second
+            return self._told_facts.after(event, self._possible, earlier, logged)
+        begins = event.kind in ("quit", "resume") or any(isinstance(one.state, Over) for one in self._possible)
+        follows = event.kind == "arrive" and "exit" in logged
+        self._before = (None, None) if begins else (self._before[1] if follows else self._possible, self._possible)
+        return self._states.after(event, self._possible, logged)
+
+    def _take_up(self, event: Event) -> None:
+        """Goes on from everything that can be so just after an arrival."""
+        self._possible = self._states.just_arrived(event)
+        self._before = None, None
+        self._lost = not self._possible
+
+    def explained(self) -> Explained:
+        """What the flow makes of it so far, and where it led."""
+        return Explained(self.session, self.answer, tuple(self._impossible), self._events, self._seconds,
+                         tuple(self._levels))  # fmt: skip
 
 
 class Explainer:
     """Explains sessions of one flow. Those of one player are given in the order in which they were played."""
 
-    def __init__(self, flow: Flow, most: int = MOST_STATES):
-        self.rules = Rules(flow, resuming=True)
-        self.flow = self.rules.flow
-        self._most = most
-        self._reasons = Reasons(self.rules)
-        self._facts = {fact.id: at for at, fact in enumerate(self.flow.facts)}
+    def __init__(self, flow: Flow, most: int = MOST_STATES, cancelled: Callable[[], bool] = lambda: False):
+        self.states = PossibleStates(flow, most, cancelled)
+        self.flow = self.states.flow
+        self.told_facts, self.why = ToldFacts(self.states), WhyImpossible(self.states)
         self._kept: dict[str, frozenset[State] | None] = {}
         """What the latest session of each player may have left."""
-        self._moves: dict[State, tuple[tuple[Move, State | Ended], ...]] = {}
-        self._silent: dict[tuple[State, frozenset[str]], tuple[Possibility, ...]] = {}
-        """For a state and what is logged, how things can stand after one move that is not."""
-        self._all: frozenset[State] | None = None
-        self._arrivals: dict[tuple[str, str], frozenset[State]] | None = None
+
+    def follow(self, session: PlaySession) -> Following:
+        """Begins to follow a session; :meth:`ended` is to be told when it is over."""
+        return Following(self, session, self._kept.get(session.player) if session.player else None)
+
+    def ended(self, following: Following) -> None:
+        """A session is over: what its player's next one begins with is known."""
+        player = following.session.player
+        if player:
+            self._kept[player] = following.lasting
 
     def explain(self, session: PlaySession) -> Explained:
-        """What the flow makes of a session."""
-        known = self._kept.get(session.player) if session.player else None
-        try:
-            possible = self._begun(session, known)
-        except TooMany:
-            return _summed_up(session, Explained(session, "unknown"))
-        found = self._followed(session, possible)
-        if session.player:
-            self._kept[session.player] = found.lasting
-        return _summed_up(session, found)
-
-    # -- beginning -------------------------------------------------------------------------------------
-
-    def _begun(self, session: PlaySession, kept: frozenset[State] | None) -> set[Possibility]:
-        """How things can stand when a session begins."""
-        owed: Owed = "arrive" if "arrive" in session.logged else ""
-        if session.new or (kept is None and not self._lasts()):
-            begun = self.rules.begin()
-            return {Possibility(begun, owed)} if begun else set()
-        before = kept if kept is not None else self._reachable()
-        again = (self.rules.quit(state) for state in before)
-        fresh = self.rules.begin() if kept is None else None
-        return {Possibility(state, owed) for state in (*again, fresh) if state}
-
-    def _lasts(self) -> bool:
-        """Whether anything outlives a session."""
-        profile = self.flow.progress == "profile" or any(fact.lifetime == "profile" for fact in self.flow.facts)
-        exits = (exit_ for level in self.flow.levels for exit_ in level.exits)
-        return profile or any(to.kind == "resume" for exit_ in exits for to in exit_.destinations)
-
-    def _reachable(self) -> frozenset[State]:
-        """Every state that can be reached, and those that quitting leads to. Raises :class:`TooMany`."""
-        if self._all is None:
-            self._all = self._explored()
-        if len(self._all) > self._most:
-            raise TooMany
-        return self._all
-
-    def _explored(self) -> frozenset[State]:
-        """The same; where they are too many, enough of them to show it."""
-        begun = self.rules.begin()
-        found = {begun} if begun else set()
-        waiting = list(found)
-        while waiting and len(found) <= self._most:
-            state = waiting.pop()
-            nexts = [after for _, after in self._moves_in(state) if isinstance(after, State)]
-            again = self.rules.quit(state)
-            for after in (*nexts, *([again] if again else [])):
-                if after not in found:
-                    found.add(after)
-                    waiting.append(after)
-        return frozenset(found)
-
-    def _moves_in(self, state: State) -> tuple[tuple[Move, State | Ended], ...]:
-        found = self._moves.get(state)
-        if found is None:
-            if len(self._moves) > 4 * self._most:
-                self._moves.clear()
-            found = self._moves[state] = tuple(self.rules.moves(state))
-        return found
-
-    # -- following -------------------------------------------------------------------------------------
-
-    def _followed(self, session: PlaySession, possible: set[Possibility]) -> Explained:
-        impossible: list[Impossible] = []
-        lost = False  # nothing is known of where the player is, until the next arrival
+        """What the flow makes of a session of which all events are kept."""
+        following = self.follow(session)
         for event in session.events:
-            if event.kind in ("at", "end"):
-                continue
-            try:
-                if lost:
-                    possible = self._taken_up(event)
-                    lost = not possible
-                    continue
-                after = self._after(event, possible, session.logged)
-            except TooMany:
-                return Explained(session, "no" if impossible else "unknown", tuple(impossible))
-            if after:
-                possible = after
-                continue
-            impossible.append(self._impossible(event, possible))
-            try:
-                possible = self._taken_up(event)
-            except TooMany:
-                return Explained(session, "no", tuple(impossible))
-            lost = not possible
-        lasting = None if lost else frozenset(self._left(one_way.state) for one_way in possible)
-        return Explained(session, "no" if impossible else "yes", tuple(impossible), lasting=lasting)
-
-    def _left(self, state: State | Over) -> State:
-        return state.left if isinstance(state, Over) else state
-
-    def _after(self, event: Event, possible: set[Possibility], logged: frozenset[str]) -> set[Possibility]:
-        """How things can stand once an event has happened."""
-        match event.kind:
-            case "fact":
-                return self._with_fact(event, possible, logged)
-            case "quit":
-                left = {self._left(one.state) for one in self._silently(possible, logged) if one.owed != "ending"}
-                owed: Owed = "arrive" if "arrive" in logged else ""
-                return {Possibility(again, owed) for state in left if (again := self.rules.quit(state))}
-            case "arrive":
-                return set(self._arrived(event, self._played_on(self._silently(possible, logged), logged), logged))
-            case "ending":
-                wanted = event.values["ending"]
-                over = (one.state for one in self._silently(possible, logged) if isinstance(one.state, Over))
-                return {Possibility(state) for state in over if state.ending == wanted}
-            case "resume":
-                return self._resumed(possible, logged)
-            case _:
-                return set(self._moved(event, self._played_on(self._silently(possible, logged), logged), logged))
-
-    def _silently(self, possible: Iterable[Possibility], logged: frozenset[str]) -> set[Possibility]:
-        """How things can stand after any moves that the log need not tell. Raises :class:`TooMany`."""
-        found = set(possible)
-        waiting = list(found)
-        while waiting:
-            one_way = waiting.pop()
-            if one_way.owed or isinstance(one_way.state, Over):
-                continue
-            for then in self._silent_moves(one_way.state, logged):
-                if then not in found:
-                    found.add(then)
-                    waiting.append(then)
-            if len(found) > self._most:
-                raise TooMany
-        return found
-
-    def _silent_moves(self, state: State, logged: frozenset[str]) -> tuple[Possibility, ...]:
-        """How things can stand after one such move."""
-        found = self._silent.get((state, logged))
-        if found is None:
-            if len(self._silent) > 4 * self._most:
-                self._silent.clear()
-            moves = ((move, after) for move, after in self._moves_in(state) if move.kind not in logged)
-            found = tuple(self._then(state, move, after, logged) for move, after in moves)
-            self._silent[state, logged] = found
-        return found
-
-    def _then(self, state: State, move: Move, after: State | Ended, logged: frozenset[str]) -> Possibility:
-        """How things stand after a move."""
-        if isinstance(after, Ended):
-            left = self.rules.on_leaving(self.rules.exit(move), state)
-            return Possibility(Over(after.ending, left), "ending" if "ending" in logged else "")
-        return Possibility(after, "arrive" if move.kind in ("exit", "tile") and "arrive" in logged else "")
-
-    def _played_on(self, possible: Iterable[Possibility], logged: frozenset[str]) -> Iterator[Possibility]:
-        """The same, where after an ending somebody may have played on."""
-        for one_way in possible:
-            yield one_way
-            if isinstance(one_way.state, Over) and not one_way.owed:
-                again = self.rules.quit(one_way.state.left)
-                if again:
-                    yield Possibility(again, "arrive" if "arrive" in logged else "")
-
-    def _arrived(self, event: Event, possible: Iterable[Possibility], logged: frozenset[str]) -> Iterator[Possibility]:
-        """Those in which just such an arrival is owed; where arrivals have gaps, in which there was one."""
-        level, spawn = event.values["level"], event.values.get("spawn")
-        owed: Owed = "arrive" if "arrive" in logged else ""
-        for one_way in possible:
-            state = one_way.state
-            if not isinstance(state, State) or one_way.owed != owed or not state.arrived:
-                continue
-            if state.place == level and spawn in (None, state.respawn):
-                yield Possibility(state)
-
-    def _moved(self, event: Event, possible: Iterable[Possibility], logged: frozenset[str]) -> Iterator[Possibility]:
-        wanted = move_of(event)
-        for one_way in possible:
-            if one_way.owed or isinstance(one_way.state, Over):
-                continue
-            for move, after in self._moves_in(one_way.state):
-                if move == wanted:
-                    yield self._then(one_way.state, move, after, logged)
-
-    def _resumed(self, possible: set[Possibility], logged: frozenset[str]) -> set[Possibility]:
-        """After, or instead of, an exit that comes to resume."""
-        owing = {one for one in possible if one.owed == "arrive"}
-        if owing:  # the exit was logged, and its arrival is still to come
-            return owing
-        found: set[Possibility] = set()
-        for one_way in self._silently(possible, logged):
-            state = one_way.state
-            if one_way.owed or isinstance(state, Over):
-                continue
-            for move, after in self._moves_in(state):
-                if move.kind == "exit" and self.rules.comes_to_resume(self.rules.exit(move), state):
-                    found.add(self._then(state, move, after, logged))
-        return found
-
-    # -- facts -----------------------------------------------------------------------------------------
-
-    def _with_fact(self, event: Event, possible: set[Possibility], logged: frozenset[str]) -> set[Possibility]:
-        """Those in which a fact has a value now, had it before the latest move, or has it within or after the next: an
-        event of a fact may stand on either side of what changed it."""
-        at, value = self._facts.get(event.values["fact"]), event.values["value"]
-        if at is None:
-            return set()
-        now = {one for one in possible if self._left(one.state).facts[at] == value}
-        if now:
-            return possible  # which of them it was, later events tell: it may also have been just before
-        around = self._silently(possible, logged)
-        for one_way in self._played_on(around, logged):
-            state = one_way.state
-            if isinstance(state, Over):
-                if state.left.facts[at] == value:
-                    return possible
-                continue
-            if state.facts[at] == value or self._comes_up(state, at, value):
-                return possible
-        return set()
-
-    def _comes_up(self, state: State, at: int, value: FactValue) -> bool:
-        """Whether some next move gives a fact a value, if only for a moment."""
-        return any(
-            facts[at] == value for move, after in self._moves_in(state) for facts in self._trail(state, move, after)
-        )
-
-    def _trail(self, state: State, move: Move, after: State | Ended) -> Iterator[Facts]:
-        """The facts after each single effect of a move."""
-        level = self.rules.levels[state.place]
-        facts = state.facts
-        changes: tuple[Change, ...] = ()
-        if move.kind == "exit":
-            changes = self.rules.exit(move).changes
-        elif move.kind == "deed":
-            changes = next(deed.changes for deed in level.deeds if deed.source.id == move.thing)
-        for change in changes:
-            facts = change(facts)
-            yield facts
-        if isinstance(after, State):
-            if move.kind in ("exit", "tile"):
-                facts = self.rules.before_arrival(facts)
-                for change in self.rules.levels[after.place].on_arrival:
-                    facts = change(facts)
-                    yield facts
-            yield after.facts
-
-    # -- what is impossible ----------------------------------------------------------------------------
-
-    def _taken_up(self, event: Event) -> set[Possibility]:
-        """Everything that can be so just after an arrival; nothing at another event. Raises :class:`TooMany`."""
-        if event.kind != "arrive":
-            return set()
-        if self._arrivals is None:
-            found: dict[tuple[str, str], set[State]] = {}
-            for state in self._reachable():
-                if state.arrived:
-                    found.setdefault((state.place, state.respawn), set()).add(state)
-            self._arrivals = {place: frozenset(states) for place, states in found.items()}
-        level, spawn = event.values["level"], event.values.get("spawn")
-        places = (place for place in self._arrivals if place[0] == level and spawn in (None, place[1]))
-        return {Possibility(state) for place in places for state in self._arrivals[place]}
-
-    def _impossible(self, event: Event, possible: set[Possibility]) -> Impossible:
-        states = [one.state for one in possible if isinstance(one.state, State)]
-        level = states[0].place if states else ""
-        return Impossible(event, level, self._why(event, possible, states))
-
-    def _why(self, event: Event, possible: set[Possibility], states: list[State]) -> str:
-        """Why an event cannot have happened, and what was to be expected instead."""
-        unknown = self._unknown(event)
-        if unknown:
-            return unknown
-        owing = next((one for one in possible if one.owed), None)
-        if event.kind in MOVES and states and not owing:
-            wanted = move_of(event)
-            there = [state for state in states if state.place == event.values["level"]] or states
-            return self._reasons.why_not(wanted, there[0]) if wanted else "it is no move"
-        if owing and isinstance(owing.state, Over):
-            return f"the ending {owing.state.ending} was to be logged first"
-        if owing and isinstance(owing.state, State):
-            where = self._title(owing.state.place)
-            by = f", at {owing.state.respawn}," if owing.state.respawn else ""
-            return f"an arrival in {where}{by} was expected"
-        if event.kind == "arrive" and states:
-            afters = [after for state in states for _, after in self._moves_in(state)]
-            ways = {after.place for after in afters if isinstance(after, State) and after.arrived}
-            leads = f"; from there one gets to {', '.join(sorted(map(self._title, ways)))}" if ways else ""
-            return f"the player is in {self._title(states[0].place)}{leads}"
-        if event.kind == "fact":
-            at = self._facts[event.values["fact"]]
-            had = sorted({str(self._left(one.state).facts[at]) for one in possible})
-            return f"it is {' or '.join(had)} there, and no move makes it so"
-        return "nothing that was logged before leads to it"
-
-    def _title(self, place: str) -> str:
-        return self.rules.levels[place].source.title
-
-    def _unknown(self, event: Event) -> str:
-        """What the flow does not have of what an event names."""
-        level = self.flow.level(event.values["level"]) if isinstance(event.values.get("level"), str) else None
-        if "level" in event.values and level is None:
-            return f"the flow has no level {event.values['level']}"
-        things = {"exit": "exits", "deed": "deeds", "tile": "tiles"}
-        if event.kind in things and level is not None:
-            name = event.values[event.kind]
-            if all(thing.id != name for thing in getattr(level, things[event.kind])):
-                return f"{level.title} has no {event.kind} {name}"
-        if event.kind == "fact" and event.values["fact"] not in self._facts:
-            return f"the flow has no fact {event.values['fact']}"
-        if event.kind == "ending" and all(ending.id != event.values["ending"] for ending in self.flow.endings):
-            return f"the flow has no ending {event.values['ending']}"
-        return ""
-
-
-def _summed_up(session: PlaySession, found: Explained) -> Explained:
-    """The same, without the events themselves."""
-    levels = tuple(event.values["level"] for event in session.events if event.kind == "arrive")
-    bare = replace(session, events=[])
-    return replace(found, session=bare, events=len(session.events), seconds=session.seconds, levels=levels)
-
-
-def move_of(event: Event) -> Move | None:
-    """The move that an event tells; None where it tells none."""
-    values = event.values
-    if event.kind == "path":
-        return Move("path", str(values["level"]), str(values["from"]), str(values["to"]))
-    if event.kind in ("exit", "deed", "tile"):
-        return Move(event.kind, str(values["level"]), str(values[event.kind]))  # type: ignore[arg-type]
-    return None
+            following.take(event)
+        self.ended(following)
+        return following.explained()

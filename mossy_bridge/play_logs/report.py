@@ -46,7 +46,7 @@ def log_text(explained: Sequence[Explained], counted: Statistics) -> Iterator[st
     yield from _verdict(explained)
     for one in explained:
         for wrong in one.impossible:
-            yield f"{one.session.file}, line {wrong.event.line}: {_event_text(wrong.event.values)}: {wrong.why}"
+            yield f"{one.session.file}, line {wrong.event.line}: {event_text(wrong.event.values)}: {wrong.why}"
         unread, unknown = one.session.unread_lines, one.session.unknown_events
         if unread or unknown:
             lines, events = _count(unread, "line"), _count(unknown, "unknown event")
@@ -60,10 +60,18 @@ def log_text(explained: Sequence[Explained], counted: Statistics) -> Iterator[st
             ended = f", {_count(told['ended'], 'session')} ended there" if told["ended"] else ""
             arrived = f"{_count(told['arrivals'], 'arrival')} in {_count(told['sessions'], 'session')}"
             yield f"{level}: {arrived}{took}{failed}{ended}"
+    yield from _as_far(counted)
     unused = counted.unused()
     if unused:
         more = f" and {len(unused) - MOST_UNUSED} more" if len(unused) > MOST_UNUSED else ""
         yield f"never used: {', '.join(unused[:MOST_UNUSED])}{more}"
+
+
+def _as_far(counted: Statistics) -> Iterator[str]:
+    """How many got how far along the order."""
+    as_far = counted.as_far()
+    if any(as_far.values()):
+        yield "got at least as far as: " + ", ".join(f"{level} {count}" for level, count in as_far.items())
 
 
 def _verdict(explained: Sequence[Explained]) -> Iterator[str]:
@@ -76,7 +84,7 @@ def _count(number: int, word: str) -> str:
     return f"{number} {word}{'' if number == 1 else 's'}"
 
 
-def _event_text(values: dict[str, Any]) -> str:
+def event_text(values: dict[str, Any]) -> str:
     names = (str(value) for key, value in values.items() if key not in ("event", "t"))
     return f"{values['event']} {' '.join(names)}".strip()
 
@@ -92,14 +100,16 @@ def log_markdown(explained: Sequence[Explained], counted: Statistics) -> Iterato
         yield "| file | line | event | why not |"
         yield "|---|---|---|---|"
         for one, told in wrong:
-            cells = (one.session.file, str(told.event.line), _event_text(told.event.values), told.why)
+            cells = (one.session.file, str(told.event.line), event_text(told.event.values), told.why)
             yield f"| {' | '.join(cell.replace('|', '&#124;') for cell in cells)} |"
     yield ""
-    yield "| level | arrivals | sessions | seconds (median) | failures | ended |"
-    yield "|---|---|---|---|---|---|"
+    yield "| level | arrivals | sessions | got as far | seconds (median) | failures | ended |"
+    yield "|---|---|---|---|---|---|---|"
     for level, told in counted.levels().items():
         median = f"{told['seconds']['median']:g}" if told["seconds"] else ""
-        yield f"| {level} | {told['arrivals']} | {told['sessions']} | {median} | {told['failures']} | {told['ended']} |"
+        as_far = "" if told["as_far"] is None else told["as_far"]
+        row = (level, told["arrivals"], told["sessions"], as_far, median, told["failures"], told["ended"])
+        yield f"| {' | '.join(map(str, row))} |"
     unused = counted.unused()
     if unused:
         yield ""

@@ -6,8 +6,8 @@ from collections import Counter
 
 from mossy_bridge.demo.play_logs import SESSIONS, made_up_log
 from mossy_bridge.demo.showing import demo_flow
-from mossy_bridge.play_logs.events import sessions_of
 from mossy_bridge.play_logs.explaining import Explainer
+from mossy_bridge.play_logs.reading import sessions_of
 
 
 class MadeUpLog(unittest.TestCase):

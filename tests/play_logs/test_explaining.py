@@ -10,8 +10,8 @@ from collections import Counter
 from mossy_bridge.exchange.game.table import game_table
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended
-from mossy_bridge.play_logs.events import LONGEST_LINE, sessions_of
 from mossy_bridge.play_logs.explaining import Explainer
+from mossy_bridge.play_logs.reading import LONGEST_LINE, sessions_of
 from mossy_bridge.standin.session import Session
 from mossy_bridge.standin.soundness import faults
 from tests.support.build import board, deed, fact, flow, play_level, screen, way
@@ -106,6 +106,36 @@ class ByHand(unittest.TestCase):
                 if why:
                     self.assertIn(why.lower(), found.impossible[0].why.lower())
 
+    def test_what_is_told_of_facts_rules_out_the_rest(self):
+        key, none = ({"event": "fact", "fact": "key", "value": value} for value in (True, False))
+        oil = {"event": "fact", "fact": "oil", "value": 1}
+        sands = (begin("arrive"), arrive("title"), arrive("sands", "p"))
+        for label, events, answer in (
+            ("it was dug up, though that was not logged", (*sands, key, arrive("light", "q")), "yes"),
+            ("before it is, it is not there", (*sands, none, key, arrive("light", "q")), "yes"),
+            ("once had it is not lost", (*sands, key, arrive("light", "q"), none), "yes"),
+            ("… but for what was before the latest arrival", (*sands, key, arrive("light", "q"), arrive("sands"), none), "no"),
+            ("none and some cannot both last", (begin("arrive", "ending"), *sands[1:], oil, arrive("light", "p"), arrive("sands"),
+                                                arrive("light", "p"), {**oil, "value": 0}), "no"),
+            ("… unless the game was played to its end and begun again", (*sands, oil, arrive("light", "p"), {**oil, "value": 0},
+                                                                        arrive("title")), "yes"),
+            ("what is known of a deed", (begin("arrive", "deed"), *sands[1:], made("deed", "sands", "coin"), oil), "yes"),
+            ("just before it is logged", (begin("arrive", "deed"), *sands[1:], oil, made("deed", "sands", "coin")), "yes"),
+            ("what nothing gives", (*sands, {**oil, "value": 2}), "no"),
+        ):  # fmt: skip
+            with self.subTest(label):
+                self.assertEqual(explained(marsh(), *events).answer, answer)
+
+    def test_a_value_within_a_move_is_met(self):
+        f = flow(screen("title", way("new", "a", effects=["add 3 oil", "take 2 oil"])),
+                 play_level("a", on_arrival=["add 4 oil", "take 3 oil"]), facts=[fact("oil:9")])  # fmt: skip
+        for value, answer in ((0, "yes"), (3, "yes"), (1, "yes"), (5, "yes"), (2, "yes"), (4, "no"), (6, "no")):
+            told = {"event": "fact", "fact": "oil", "value": value}
+            there = (begin("arrive", "exit"), arrive("title"), made("exit", "title", "new"))
+            for events in ((*there, told), (*there, arrive("a"), told)):
+                self.assertEqual(explained(f, *events).answer, answer, (value, events))
+            self.assertEqual(explained(f, *there[:2], told, *there[2:]).answer, "yes", "nothing is known of before")
+
     def test_moves_that_are_not_logged_may_have_been_made(self):
         self.assertEqual(
             explained(marsh(), begin("arrive"), arrive("title"), arrive("sands"), arrive("light", "q")).answer, "yes"
@@ -157,8 +187,8 @@ class Logs(unittest.TestCase):
                 *lines({"event": "end", "t": 3.5}, {"event": "begin", "t": "soon"}, {"event": "end", "t": 1e400})]  # fmt: skip
         first, second = sessions_of("log", data)
         self.assertEqual((first.name, first.first_line, first.unread_lines, first.unknown_events), ("", 1, 6, 1))
-        self.assertEqual(([event.kind for event in first.events], first.seconds), (["arrive", "end"], 3.5))
-        self.assertEqual((second.seconds, second.first_line), (0.0, 11))
+        self.assertEqual([(event.kind, event.t) for event in first.events], [("arrive", 0.0), ("end", 3.5)])
+        self.assertEqual((second.events, second.first_line), ([], 11))
 
 
 class RandomLogs(unittest.TestCase):
@@ -209,6 +239,22 @@ class RandomLogs(unittest.TestCase):
                 ]
                 found = explained(flow_, *kept)
                 self.assertIn(found.answer, ("yes", "unknown"), (seed, logs, found.impossible))
+                answers[found.answer] += 1
+        self.assertGreater(answers["yes"], 10 * answers["unknown"])
+
+    def test_facts_told_on_either_side_of_what_changed_them_are_explained(self):
+        answers = Counter()
+        for seed, flow_ in enumerate(four_kinds(FLOWS)):
+            pick, events = random.Random(seed), played(plain(flow_), seed)
+            for at in range(1, len(events) - 1):  # some stand before the move that changed them
+                moved = events[at]["event"] in MOVES and events[at + 1]["event"] == "fact"
+                if moved and events[at - 1]["event"] != "fact" and pick.random() < 0.6:
+                    events[at], events[at + 1] = events[at + 1], events[at]
+            for logs in (("arrive", "ending", *MOVES), ("arrive", "ending"), ("arrive", "exit"), ("ending", "deed")):
+                kept = [{**events[0], "logs": list(logs)},
+                        *(one for one in events[1:] if one["event"] in (*logs, "fact", "quit", "end"))]  # fmt: skip
+                found = explained(flow_, *kept)
+                self.assertIn(found.answer, ("yes", "unknown"), (seed, logs, kept, found.impossible))
                 answers[found.answer] += 1
         self.assertGreater(answers["yes"], 10 * answers["unknown"])
 

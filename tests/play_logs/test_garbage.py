@@ -9,8 +9,9 @@ import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mossy_bridge.play_logs.events import LONGEST_LINE, lines_of, sessions_of
 from mossy_bridge.play_logs.explaining import Explainer
+from mossy_bridge.play_logs.judging import judged_log
+from mossy_bridge.play_logs.reading import LONGEST_LINE, lines_of, sessions_of
 from mossy_bridge.play_logs.report import log_markdown, log_text, log_values
 from mossy_bridge.play_logs.statistics import Statistics
 from tests.support.build import deed, flow, play_level, screen, way
@@ -44,12 +45,10 @@ class Garbage(unittest.TestCase):
     @given(st.lists(LINES, max_size=12))
     def test_everything_is_accounted_for(self, lines):
         explainer = Explainer(FLOW)
-        counted, explained, found = Statistics(explainer.flow), [], 0
-        for session in sessions_of("log", lines_of(io.BytesIO(b"\n".join(lines)))):
-            found += len(session.events) + session.unread_lines + session.unknown_events
-            counted.add(session)
-            explained.append(explainer.explain(session))
-        self.assertEqual(found, sum(bool(line.strip()) and not needs_no_place(line) for line in lines))
+        judged = list(judged_log(explainer, "log", lines_of(io.BytesIO(b"\n".join(lines)))))
+        explained, counted = [one for one, _ in judged], Statistics(explainer.flow, (counts for _, counts in judged))
+        found = sum(one.events + one.session.unread_lines + one.session.unknown_events for one in explained)
+        self.assertEqual(found, sum(bool(line.strip()) and not is_begin(line) for line in lines))
         told = [*log_text(explained, counted), *log_markdown(explained, counted)]
         self.assertEqual("\n".join(told).encode().decode(), "\n".join(told))
         self.assertEqual(len(msgspec.json.decode(msgspec.json.encode(log_values(explained, counted)))["sessions"]),
@@ -66,19 +65,18 @@ class Garbage(unittest.TestCase):
         lines = [b'\xef\xbb\xbf{"event": "begin", "session": "s"}', b'{"event": "arrive", "level": "a", "t": true}',
                  b'{"event": "end", "t": 1' + b"0" * 400 + b"}"]  # fmt: skip
         session = next(sessions_of("log", lines))
-        self.assertEqual((session.name, session.seconds, session.unread_lines), ("s", 0.0, 0))
+        self.assertEqual((session.name, {event.t for event in session.events}, session.unread_lines), ("s", {0.0}, 0))
 
     def test_keys_that_an_event_does_not_have(self):
-        counted = Statistics(FLOW)
-        counted.add(next(sessions_of("log", [b'{"event": "deed", "level": "a", "deed": "hi", "exit": [], "from": 3}'])))
+        line = b'{"event": "deed", "level": "a", "deed": "hi", "exit": [], "from": 3}'
+        counted = Statistics(FLOW, (counts for _, counts in judged_log(Explainer(FLOW), "log", [line])))
         self.assertEqual((counted.things("deed"), counted.failures["a"]), ({"a.hi": 1}, 0))
 
 
-def needs_no_place(line):
-    """Whether a line is read but is not kept among the events: a beginning, or where somebody stands."""
+def is_begin(line):
+    """Whether a line begins a session."""
     try:
         values = msgspec.json.decode(line)
     except (ValueError, RecursionError):
         return False
-    kind = values.get("event") if isinstance(values, dict) else None
-    return kind == "begin" or (kind == "at" and {"x", "y"} <= set(values))
+    return isinstance(values, dict) and values.get("event") == "begin"

@@ -3,8 +3,8 @@
 import json
 import unittest
 
-from mossy_bridge.play_logs.events import sessions_of
 from mossy_bridge.play_logs.explaining import Explainer
+from mossy_bridge.play_logs.judging import judged_log
 from mossy_bridge.play_logs.report import log_markdown, log_text, log_values
 from mossy_bridge.play_logs.statistics import Statistics
 from tests.support.build import deed, flow, play_level, screen, way
@@ -26,15 +26,13 @@ def session(*seconds):
 class Counted(unittest.TestCase):
     def setUp(self):
         lines = [json.dumps(event).encode() for one in ((10, 20, 5), (30, 40, 7)) for event in session(*one)]
-        explainer, self.counted, self.explained = Explainer(FLOW), Statistics(FLOW), []
-        for one in sessions_of("log", lines):
-            self.counted.add(one)
-            self.explained.append(explainer.explain(one))
+        judged = list(judged_log(Explainer(FLOW), "log", lines))
+        self.explained, self.counted = [one for one, _ in judged], Statistics(FLOW, (counts for _, counts in judged))
 
     def test_levels_and_things(self):
         told = self.counted.levels()
-        self.assertEqual(told["a"], {"arrivals": 4, "sessions": 2, "seconds": {"median": 25.0, "low": 17.5, "high": 32.5},
-                                     "failures": 2, "ended": 0})  # fmt: skip
+        self.assertEqual(told["a"], {"arrivals": 4, "sessions": 2, "seconds": {"median": 50.0, "low": 40.0, "high": 60.0},
+                                     "failures": 2, "ended": 0, "as_far": 2})  # fmt: skip
         self.assertEqual((told["b"]["ended"], told["b"]["seconds"]["median"]), (2, 6.0))
         self.assertEqual(self.counted.things("exit"), {"title.new": 0, "a.on": 0, "a.die": 2})
         self.assertEqual(self.counted.unused(), ["exit title.new", "exit a.on", "deed a.no"])
@@ -48,8 +46,8 @@ class Counted(unittest.TestCase):
         self.assertEqual(values["sessions"][0]["levels"], ["title", "a", "a", "b"])
         text = "\n".join(log_text(self.explained, self.counted))
         self.assertIn("2 sessions: 2 explained by the flow, 0 not, 0 unknown", text)
-        self.assertIn("a: 4 arrivals in 2 sessions, 25 s (17.5 to 32.5), failed 2 times", text)
-        self.assertIn("| a | 4 | 2 | 25 | 2 | 0 |", "\n".join(log_markdown(self.explained, self.counted)))
+        self.assertIn("a: 4 arrivals in 2 sessions, 50 s (40 to 60), failed 2 times", text)
+        self.assertIn("| a | 4 | 2 | 2 | 50 | 2 | 0 |", "\n".join(log_markdown(self.explained, self.counted)))
 
 
 if __name__ == "__main__":

@@ -119,12 +119,12 @@ def _sorts(samples: Sequence[Sample], holder: Place, key: str) -> bool:
     sample = samples[holder[0]]
     build = build_of(sample, holder[1])
     alike = [number for number in range(len(sample.nodes)) if like(sample, number, build)]
-    texts = [sample.fields[number].get(key, "") for number in alike]
+    texts = [own_fields(samples, (holder[0], number)).get(key, "") for number in alike]
     if len(set(texts)) < 2:
         return False
     if word_of(key)[0] in SORTS or kind_name(sample, holder[1]) in HOLDERS:
         return True
-    here = sample.fields[holder[1]][key]
+    here = own_fields(samples, holder)[key]
     usual = [any(fields.get(key) == here for fields in other.fields) for other in samples]
     return len(samples) > 1 and 2 * sum(usual) > len(samples)
 

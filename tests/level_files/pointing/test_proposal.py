@@ -73,6 +73,13 @@ class TellingApart(unittest.TestCase):
             with self.subTest(label):
                 self.assertEqual(each("exit", sample(file), *wanted), expected)
 
+    def test_several_of_one_name_in_what_holds_a_thing(self):
+        one = sample("<map><map><layer>a</layer></map><map><layer>b</layer><layer>a</layer></map></map>")
+        for node, siblings in ((2, [(0, 2)]), (4, [(0, 4), (0, 5)])):
+            found = proposals("exit", [one], [(0, node)])
+            self.assertTrue(found and all((0, node) in proposal.finds for proposal in found))
+            self.assertTrue(any(proposal.finds >= set(siblings) for proposal in found))
+
     def test_a_namespace(self):
         file = '<map xmlns="urn:marsh" xmlns:q="urn:q"><thing n="a"/><q:door n="b"/></map>'
         self.assertEqual(each("exit", sample(file), "a"), "//d:thing")
