@@ -15,7 +15,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 sys.path.insert(0, str(Path(__file__).parent))
 
 from level_files import game, level_file
-from PyQt6.QtCore import QSettings
+from PyQt6.QtCore import QEventLoop, QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from mossy_bridge.appraisal.appraise import appraise, default_budget
@@ -32,15 +32,23 @@ CHANGES, QUIET, MOST = 7, 0.3, 120.0
 
 def waited(done: Callable[[], bool]) -> tuple[float, float]:
     """Seconds until something is so, and the longest pause of the window meanwhile."""
-    began = last = time.perf_counter()
-    worst = 0.0
-    while not done() and last - began < MOST:
-        QApplication.processEvents()
+    begun = time.perf_counter()
+    last, worst = begun, 0.0
+    loop, beat = QEventLoop(), QTimer()
+
+    def look() -> None:
+        nonlocal last, worst
         now = time.perf_counter()
         worst, last = max(worst, now - last), now
-        time.sleep(0.001)
+        if now - begun > MOST or done():
+            loop.quit()
         last = time.perf_counter()
-    return time.perf_counter() - began, worst
+
+    beat.timeout.connect(look)
+    beat.start(1)
+    loop.exec()
+    beat.stop()
+    return time.perf_counter() - begun, worst
 
 
 def main(count: int) -> None:

@@ -22,10 +22,10 @@ BELOW = {
     "reach": CORE,
     "checks": CORE | {"reach", "level_files"},
     "appraisal": CORE | {"reach", "checks", "exchange", "level_files"},
-    "desk": CORE | {"reach", "checks", "exchange", "appraisal", "level_files"},
+    "desk": CORE | {"reach", "checks", "exchange", "appraisal", "level_files", "play_logs"},
     "standin": set(),
     "play_logs": CORE,
-    "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "level_files", "standin"},
+    "demo": CORE | {"reach", "checks", "exchange", "appraisal", "desk", "level_files", "play_logs", "standin"},
     "command": CORE
     | {"reach", "checks", "exchange", "appraisal", "desk", "demo", "level_files", "standin", "play_logs"},
 }

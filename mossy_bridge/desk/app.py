@@ -4,21 +4,27 @@ import os
 import signal
 import socket
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import NoReturn
 
 from platformdirs import user_state_path
 from PyQt6.QtCore import QSettings, QSocketNotifier
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.desk.one_program import OneProgram, meeting_place
+from mossy_bridge.desk.program import Program
+from mossy_bridge.desk.settings.preferences import APPLICATION, ORGANISATION, Preferences
 from mossy_bridge.desk.widgets.theme import Look
-from mossy_bridge.desk.window import Window
 from mossy_bridge.desk.workers.garbage_collection import Collector
 from mossy_bridge.exchange.saving import clear_leftovers
 
+ICON = Path(__file__).with_name("icons") / "mossy-bridge.svg"
 ENDING_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
+SEEN = ("xcb", "wayland")
+"""Where windows are seen by somebody."""
 _KEPT: list[QApplication] = []
 """The application, which ends as soon as nobody in Python holds it, and takes with it what belongs to the whole
 program."""
@@ -32,9 +38,10 @@ def make_application() -> QApplication:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     _KEPT[:] = [app]
-    app.setApplicationName("Mossy Bridge")
-    app.setOrganizationName("mossy-bridge")
+    app.setApplicationName(APPLICATION)
+    app.setOrganizationName(ORGANISATION)
     app.setDesktopFileName("mossy-bridge")
+    app.setWindowIcon(QIcon(str(ICON)))
     app.setStyle("Fusion")
     if not app.findChild(Collector):
         Collector(app)
@@ -42,32 +49,34 @@ def make_application() -> QApplication:
     return app
 
 
-def run(file: Path | None = None, demo: str = "") -> NoReturn:
-    """Opens the window, with a file or a demo flow, and runs until it is closed, or told to end from outside; then the
-    process ends."""
+def run(files: Sequence[Path] = (), demo: str = "", own: bool = False) -> NoReturn:
+    """Opens flows, or a demo, each in a window, and runs until all are closed, or told to end from outside; then the
+    process ends. If a program runs already it is asked to open them, unless this is to be one of its ``own``."""
     app = make_application()
     settings = QSettings()
-    window = Window(Look(app), settings, kept_in=user_state_path("mossy-bridge"))
-    window.faults.install()
-    window.body.take_up(window, settings)
-    window.show()
-    with _ending_when_told(window) as told:
-        for folder in {path.parent for path in window.files.recent}:
+    place = meeting_place()
+    one = OneProgram(place) if place and not own and _shares(settings) else None
+    if one and not one.begin(files, demo):
+        _leave(0)
+    program = Program(Look(app), settings, user_state_path("mossy-bridge"))
+    if one:
+        one.asked.connect(program.open)
+    app.commitDataRequest.connect(program.on_session_end)
+    with _ending_when_told(program) as told:
+        program.open(files, demo)
+        for folder in {path.parent for window in program.windows for path in window.files.recent}:
             clear_leftovers(folder)
-        if window.recovery and not demo:
-            window.files.take_up_left(window.recovery)
-        if demo:
-            window.files.open_demo(demo)
-        elif file and not window.document.edited:
-            window.files.open(file)
-        status = 0 if told else app.exec()
-    window.surveyor.stop()
-    window.reading.stop()
-    window.finding_actions.stop()
-    if window.recovery:
-        window.recovery.stop()
+        status = 0 if told or not program.windows else app.exec()
+    if one:
+        one.end()
+    program.stop()
     settings.sync()
     _leave(128 + told[0] if told else status)
+
+
+def _shares(settings: QSettings) -> bool:
+    """Whether a second start joins the first: where there are windows to see, and nobody has set it otherwise."""
+    return QApplication.platformName() in SEEN and Preferences(settings).text("windows") == "one program"
 
 
 def _leave(status: int) -> NoReturn:
@@ -80,7 +89,7 @@ def _leave(status: int) -> NoReturn:
 
 
 @contextmanager
-def _ending_when_told(window: Window) -> Iterator[list[int]]:
+def _ending_when_told(program: Program) -> Iterator[list[int]]:
     """Ends the program, its unsaved work kept and nothing asked, when the system or a terminal says so; the numbers of
     the signals that did.
 
@@ -94,8 +103,7 @@ def _ending_when_told(window: Window) -> Iterator[list[int]]:
 
         def end_now() -> None:
             told.extend(listening.recv(64))
-            if window.recovery:
-                window.recovery.keep_now()
+            program.keep_now()
             QApplication.exit(0)
 
         notifier.activated.connect(end_now)

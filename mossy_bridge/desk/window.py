@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QSettings
-from PyQt6.QtGui import QCloseEvent
+from PyQt6.QtCore import QPoint, QSettings, QTimer, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
@@ -28,21 +28,31 @@ from mossy_bridge.desk.handbook.pages import check_page
 from mossy_bridge.desk.handbook.panel import HandbookPanel
 from mossy_bridge.desk.map.view import MapView
 from mossy_bridge.desk.plan.page import PlanPage
+from mossy_bridge.desk.play_tests.face import PlayTestsFace
+from mossy_bridge.desk.play_tests.overlay import Overlay
+from mossy_bridge.desk.play_tests.play_tests import PlayTests
+from mossy_bridge.desk.play_tests.sign import ListeningSign
+from mossy_bridge.desk.play_tests.wiring import wire_play_tests
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.clipboard import Clipboard
 from mossy_bridge.desk.session.crash_recovery import Recovery
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import Proposal
+from mossy_bridge.desk.session.editor import LevelFileEditor
 from mossy_bridge.desk.session.exchange_commands import Exchange
 from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
+from mossy_bridge.desk.session.play_test_commands import PlayTestCommands
 from mossy_bridge.desk.session.reader_commands import ReaderCommands
+from mossy_bridge.desk.session.report_commands import ReportCommands
 from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.desk.session.stand_in import StandInCommand
+from mossy_bridge.desk.settings.applying import apply_preferences
+from mossy_bridge.desk.settings.preferences import Preferences
 from mossy_bridge.desk.shell.about import ABOUT
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
-from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, WindowBody
+from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, WindowBody, fit_into_screen
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.do_box import DoBox
 from mossy_bridge.desk.shell.faults import Fault, Faults
@@ -56,6 +66,11 @@ from mossy_bridge.desk.survey.finding_actions import FindingActions
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.desk.survey.route_popup import RouteBox
 from mossy_bridge.desk.trial.walking import Walking
+from mossy_bridge.desk.versions.bench_line import BenchDifferences
+from mossy_bridge.desk.versions.face import VersionsFace
+from mossy_bridge.desk.versions.merging import VersionMerging
+from mossy_bridge.desk.versions.other_version import OtherVersion
+from mossy_bridge.desk.versions.wiring import wire_versions
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
@@ -79,13 +94,16 @@ class Where:
 
 
 class Window(QMainWindow):
-    """The main window. ``person`` answers its questions; without one, dialogs ask. Unsaved work and earlier versions
-    are kept below ``kept_in``, if that is given."""
+    """The main window. ``closed()`` says that it is over. ``person`` answers its questions; without one, dialogs ask.
+    Unsaved work and earlier versions are kept below ``kept_in``, if that is given."""
+
+    closed = pyqtSignal()
 
     def __init__(self, look: Look, settings: QSettings, person: Person | None = None, kept_in: Path | None = None):
         super().__init__()
         self.look = look
         self._settings = settings
+        self.preferences = Preferences(settings, self)
         self.document = Document(self)
         self.selection = Selection(self)
         self.surveyor = Surveyor(self)
@@ -94,9 +112,16 @@ class Window(QMainWindow):
         self.clipboard = Clipboard(self.document, self.selection, self.requests, self.person)
         versions = kept_in / "versions" if kept_in else None
         self.files = Files(self.document, self.requests.door, self.person, settings, versions)
-        self.exchange = Exchange(self.document, self.person, look, self.files.may_leave)
         self.readers = ReaderCommands(self.document, self.requests.level_files, self.person)
         self.stand_in = StandInCommand(self.document, self.person)
+        self.editor = LevelFileEditor(self.document, self.selection, self.preferences, self.person)
+        self.other_version = OtherVersion(self.document, self.requests, self.person)
+        self.merging = VersionMerging(self.document, self.requests, self.person)
+        self.reports = ReportCommands(self.document, self.other_version, self.person, look)
+        self.exchange = Exchange(self.document, self.person, look, self.reports, self.files.may_leave)
+        self.play_tests = PlayTests(self)
+        self.play_test_commands = PlayTestCommands(self.play_tests, self.requests, self.stand_in, self.person,
+                                                   self.preferences)  # fmt: skip
         self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
         self.faults = Faults(self)
         self.watch = LevelFileWatch(self)
@@ -108,8 +133,13 @@ class Window(QMainWindow):
         self._arrange()
         self.actions_made = Actions(self, given(self.menuBar()), action_table(self))
         self._connect()
+        apply_preferences(self.preferences, look, self.survey_column)
         self.document.where = self._where
         self.setMinimumSize(820, 560)
+        self.setAcceptDrops(True)
+        self._fitting = QTimer(self)
+        self._fitting.setSingleShot(True)
+        self._fitting.timeout.connect(lambda: fit_into_screen(self))
         self._on_opened()
 
     @property
@@ -132,33 +162,51 @@ class Window(QMainWindow):
         self.patterns = PatternsFace(requests, selection, self.person)
         self.pace = PaceFace(look)
         self.tour = TourFace(selection, self.person)
+        self.play_tests_face = PlayTestsFace(look, self.play_tests)
+        self.versions = VersionsFace(self.other_version, self.merging)
         self.arrivals = ArrivalsFace(look, requests, selection)
         self.boards = BoardsFace(look, requests, selection, self.person)
         self.game = GameFace(requests, self.person)
         self.bench = Bench(look, self.document, selection, requests, self.person)
         self.walking = Walking(look, self.map, selection, requests, self.person)
         self.plan = PlanPage(look, requests, selection, self.person)
+        plans = (self.bench.level.plan, self.bench.crossing.left, self.bench.crossing.right, self.plan.canvas)
+        self.overlay = Overlay(self.play_tests, self.map, self.strip, plans)
         self.survey_column = SurveyColumn(look, requests, selection)
         self.handbook = HandbookPanel(look, lambda: self.actions_made.table)
         self.finding_actions = FindingActions(self.survey_column, self.document, requests, self.person,
                                               self.proposal_bar, lambda: self.result, self.show_finding)  # fmt: skip
 
     def _arrange(self) -> None:
+        look = self.look
         for face, group in (
             (self.map, ""), (self.facts, ""), (self.transitions, ""), (self.checklist, "Upkeep"),
             (self.testing, "Upkeep"), (self.level_files, "Upkeep"), (self.patterns, "Upkeep"), (self.game, ""),
             (self.tour, "Playing"), (self.pace, "Playing"), (self.boards, ""), (self.arrivals, ""),
+            (self.play_tests_face, "Playing"), (self.versions, "Upkeep"),
         ):  # fmt: skip
             self.faces.add(face, group)
         self.walk_button = WalkButton()
+        self.listening_sign = ListeningSign(self.play_tests)
+        self.faces.add_button(self.listening_sign)
         self.faces.add_button(self.walk_button)
-        self.middle = Middle(self.faces, self.bench, self.walking.page, self.plan)
+        differences = BenchDifferences(look, self.other_version, self.selection)
+        self.middle = Middle(self.faces, (differences, self.bench), self.walking.page, self.plan)
         self.body = WindowBody((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column,
                          self.handbook)  # fmt: skip
         self.setCentralWidget(self.body)
 
     def _connect(self) -> None:
         document, door = self.document, self.requests.door
+        wire_play_tests(self.play_tests, self.play_tests_face, self.play_test_commands, self.faces, self.tour,
+                        self.walking, self.selection, self.verdict)  # fmt: skip
+        wire_versions(self.other_version, self.merging, self.files, self.map, self.strip, self.overlay.plans,
+                      self._on_other_version, self.show_finding_place)  # fmt: skip
+        self.other_version.changed.connect(lambda: self.actions_made.refresh())
+        self.play_tests_face.route_wanted.connect(self.show_route)
+        self.play_tests.failed.connect(self.person.tell)
+        for signal in (self.play_tests.changed, self.play_tests.listener.began, self.play_tests.listener.ended):
+            signal.connect(lambda *_: self.actions_made.refresh())
         document.opened.connect(self._on_opened)
         document.changed.connect(self._on_changed)
         document.travelled.connect(self._on_travelled)
@@ -214,6 +262,9 @@ class Window(QMainWindow):
         self.result, self._standing, self.requests.door.survey = None, Standing(None), None
         self.middle.close_plan()
         self.map.fit_next()
+        self.play_tests.forget()
+        self.other_version.leave()
+        self.merging.leave()
         self.selection.reset()
         self.survey_column.show_result(None)
         self.verdict.forget()
@@ -247,6 +298,8 @@ class Window(QMainWindow):
         self.watch.watch(document.flow, document.folder)
         self.reading.look_at(self._resolver.resolved(document.flow), document.folder)
         self._show_flow()
+        self.play_tests.show_flow(self._resolver.resolved(document.flow))
+        self.other_version.look(document.flow)
         self.walking.show_flow(document.flow, document.folder, lambda: self.result.survey if self.result else None)
         self._show_selected()
         self.faces.show_flow(document.flow, self.result)
@@ -267,6 +320,7 @@ class Window(QMainWindow):
             self.plan.show_level(document.flow, selection.level_id, selection.parts, document.folder)
         else:
             self.bench.refresh()
+        self.overlay.refresh_plans()
 
     def _on_survey_started(self) -> None:
         self.survey_column.show_busy()
@@ -290,6 +344,7 @@ class Window(QMainWindow):
             self.map.show_level(self.selection.level_id)
         if self.is_plan_open:
             self._show_selected()
+        self.overlay.refresh_plans()
         self.actions_made.refresh()
 
     def _on_files_changed(self) -> None:
@@ -307,6 +362,10 @@ class Window(QMainWindow):
             self._survey()
             self.faces.show_flow(before, self.result)
 
+    def _on_other_version(self) -> None:
+        self.close_plan()
+        self.faces.turn_to(self.versions)
+
     def _on_not_kept(self, about: str, words: str, why: str) -> None:
         if why:
             self.verdict.show_notice(about, f"{words}: {why}")
@@ -323,7 +382,7 @@ class Window(QMainWindow):
         after = proposal.edit.after if proposal else None
         self.finding_actions.trial.forget()
         self.map.outline(after)
-        for canvas in (self.bench.level.plan, self.bench.crossing.left, self.bench.crossing.right, self.plan.canvas):
+        for canvas in self.overlay.plans:
             canvas.outline(after)
 
     def _show_title(self) -> None:
@@ -362,6 +421,11 @@ class Window(QMainWindow):
         if where.plan != self.is_plan_open:
             self.open_plan(where.selected.level) if where.plan else self.close_plan()
         self.map.go_to(where.map_at)
+
+    @property
+    def is_free(self) -> bool:
+        """Whether nothing has been opened or begun here."""
+        return self.document.path is None and not self.document.edited and not self.document.flow.levels
 
     @property
     def is_plan_open(self) -> bool:
@@ -544,12 +608,35 @@ class Window(QMainWindow):
         event = given(event)
         if self.files.may_leave():
             self.body.keep(self, self._settings)
-            self.surveyor.stop()
-            self.reading.stop()
-            self.finding_actions.stop()
             if self.recovery:
                 self.recovery.drop()
-                self.recovery.stop()
+            self.stop()
             event.accept()
+            self.closed.emit()
         else:
             event.ignore()
+
+    def stop(self) -> None:
+        """Ends all that runs beside the window."""
+        for one in (self.surveyor, self.reading, self.play_tests, self.other_version, self.reports,
+                    self.finding_actions, self.recovery):  # fmt: skip
+            if one:
+                one.stop()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if _dropped(event):
+            given(event).acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        self.files.others_wanted.emit(_dropped(event))
+        given(event).acceptProposedAction()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._fitting.start()  # its frame is known then
+
+
+def _dropped(event: QDropEvent | None) -> list[Path]:
+    """The flow files that are dragged here."""
+    data = given(given(event).mimeData())
+    return [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile() and url.path().endswith(".mossy")]

@@ -5,7 +5,7 @@ import unittest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
-from mossy_bridge.desk.plan.canvas import zone_tag
+from mossy_bridge.desk.plan.painting import zone_tag
 from mossy_bridge.exchange.reading import flow_from_tree
 from mossy_bridge.plan.laying import Part
 from tests.support.qt import DeskCase

@@ -337,7 +337,7 @@ class Manners(DeskCase):
                 self.assertTrue(widget.accessibleName() or widget.text(), widget)
 
     def test_contrast_of_words_is_at_least_four_and_a_half(self):
-        from mossy_bridge.desk.widgets.colours import DARK, LIGHT
+        from mossy_bridge.desk.widgets.colours import DARK, DARK_HIGH, LIGHT, LIGHT_HIGH
 
         def light(name):
             parts = [int(name[i : i + 2], 16) / 255 for i in (1, 3, 5)]
@@ -347,10 +347,16 @@ class Manners(DeskCase):
         pairs = [("ink", g) for g in ("panel", "bench", "card", "ground", "sky")]
         pairs += [(w, g) for w in ("dim", "sound", "route", "suspicious", "broken") for g in ("panel", "bench", "card")]
         pairs += [(w, f"{w}_wash") for w in ("sound", "route", "suspicious", "broken")] + [("on_sound", "sound")]
-        for colours in (LIGHT, DARK):
-            for words, ground in pairs:
+        marks = [
+            (m, g)
+            for m in ("sound", "route", "suspicious", "broken", "ink")
+            for g in ("ground", "column", "panel", "bench", "card", "sky")
+        ]
+        for colours, least in ((LIGHT, 4.5), (DARK, 4.5), (LIGHT_HIGH, 7), (DARK_HIGH, 7)):
+            asked = [(*pair, least) for pair in pairs] + [(*pair, 3) for pair in marks]
+            for words, ground, wanted in asked:
                 a, b = sorted((light(getattr(colours, words)), light(getattr(colours, ground))))
-                self.assertGreaterEqual((b + 0.05) / (a + 0.05), 4.5, f"{words} on {ground}")
+                self.assertGreaterEqual((b + 0.05) / (a + 0.05), wanted, f"{words} on {ground}")
 
     def test_folding_the_survey(self):
         self.key(self.window, Qt.Key.Key_F9)

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Destination
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
+from mossy_bridge.desk.dialogs.progress import ProgressDialog
 from mossy_bridge.desk.app import make_application
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
@@ -71,6 +72,23 @@ class FakePerson:
         self.told.append(f"{title}: {told}")
         return self.answers.get("agrees", True)
 
+    def progress(self, told):
+        self.answers["progress"] = ProgressDialog(None, told)
+        return self.answers["progress"]
+
+    def printer(self):
+        return self.answers.get("printer")
+
+    def version_path(self, which, _folder):
+        return self.answers.get(which)
+
+    def log_paths(self):
+        return self.answers.get("logs", [])
+
+    def heard(self, port, stand_in):
+        self.told.append(("heard", port, stand_in))
+        return self.answers.get("heard")
+
     def reader_path(self, _folder):
         return self.answers.get("reader")
 
@@ -95,6 +113,8 @@ class FakePerson:
         dialog = VersionsDialog(None, versions, present)
         self.told.append([dialog.list.item(row).text() for row in range(dialog.list.count())])
         dialog.list.setCurrentRow(self.answers.get("version", 0))
+        if self.answers.get("compare"):
+            dialog.compare.click()
         return dialog.chosen
 
     def tell(self, title, sentence, _details=""):

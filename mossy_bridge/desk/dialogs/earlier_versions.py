@@ -1,6 +1,7 @@
 """Earlier versions of the file: when each was saved, and what is other in it than now."""
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
@@ -17,8 +18,16 @@ HELP = ("Every save is kept on this computer, outside the project: the last twen
 MOST_NAMES = 6
 
 
+class ChosenVersion(NamedTuple):
+    """An earlier version, and whether it is to be compared with, or else brought back."""
+
+    version: Version
+    flow: Flow
+    compared: bool
+
+
 class VersionsDialog(QDialog):
-    """Lists versions; ``chosen`` is the one to bring back."""
+    """Lists versions; ``chosen`` is the one to bring back or to compare with."""
 
     def __init__(self, parent: QWidget | None, versions: Sequence[Version], present: Flow):
         super().__init__(parent)
@@ -43,6 +52,9 @@ class VersionsDialog(QDialog):
         box = QDialogButtonBox(buttons.Ok | buttons.Cancel)
         self.bring = box.button(buttons.Ok)
         given(self.bring).setText("&Bring it back")
+        self.compare = box.addButton("&Compare with it", QDialogButtonBox.ButtonRole.ActionRole)
+        given(self.compare).clicked.connect(self._on_compare)
+        self._compared = False
         box.accepted.connect(self.accept)
         box.rejected.connect(self.reject)
         middle = QHBoxLayout()
@@ -61,11 +73,15 @@ class VersionsDialog(QDialog):
         self._show(self.list.currentRow())
 
     @property
-    def chosen(self) -> tuple[Version, Flow] | None:
-        """The version selected, and its flow."""
+    def chosen(self) -> ChosenVersion | None:
+        """The version selected."""
         row = self.list.currentRow()
         flow = self._flow(row)
-        return (self._versions[row], flow) if flow is not None else None
+        return ChosenVersion(self._versions[row], flow, self._compared) if flow is not None else None
+
+    def _on_compare(self) -> None:
+        self._compared = True
+        self.accept()
 
     def _flow(self, row: int) -> Flow | None:
         if row < 0:
@@ -85,7 +101,8 @@ class VersionsDialog(QDialog):
             self.told.setText("This version is damaged and cannot be brought back.")
         else:
             self.told.setText(difference(self._present, flow))
-        given(self.bring).setEnabled(flow is not None and flow != self._present)
+        for button in (self.bring, self.compare):
+            given(button).setEnabled(flow is not None and flow != self._present)
 
 
 def told_time(version: Version) -> str:

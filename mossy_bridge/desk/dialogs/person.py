@@ -5,14 +5,19 @@ from pathlib import Path
 from typing import Literal, Protocol
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from mossy_bridge.desk.dialogs.ask import AskDialog
-from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
+from mossy_bridge.desk.dialogs.earlier_versions import ChosenVersion, VersionsDialog
+from mossy_bridge.desk.dialogs.listen import ListenDialog
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
+from mossy_bridge.desk.dialogs.progress import ProgressDialog
 from mossy_bridge.desk.map.picture import PictureKind
 from mossy_bridge.desk.plan.pictures import KINDS
 from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
+from mossy_bridge.desk.settings.dialog import SettingsDialog
+from mossy_bridge.desk.settings.preferences import Preferences
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.exchange.game.constants import Language
 from mossy_bridge.exchange.tables.files import Kind
@@ -20,13 +25,16 @@ from mossy_bridge.exchange.versions import Version
 from mossy_bridge.model.flow import Flow, Reader
 
 IMPORTED = "Tables and graphs (*.csv *.tsv *.txt *.graphml);;All files (*)"
-ExportKind = Kind | PictureKind | Literal["table"] | Language
+ReportKind = Literal["report as html", "report as pdf"]
+ExportKind = Kind | PictureKind | Literal["table"] | ReportKind | Language
 """What a flow can be exported as; a language stands for the constants in it."""
 EXPORTED: dict[str, ExportKind] = {
     "Tables as comma-separated values, a folder (*)": "csv",
     "Tables as tab-separated values, a folder (*)": "tsv",
     "GraphML (*.graphml)": "graphml",
     "DOT (*.dot)": "dot",
+    "A report as a page (*.html)": "report as html",
+    "A report for paper (*.pdf)": "report as pdf",
     "The map as SVG (*.svg)": "svg",
     "The map as PNG (*.png)": "png",
     "The map as PDF (*.pdf)": "pdf",
@@ -49,6 +57,9 @@ class Person(Protocol):
 
     def open_path(self, folder: Path | None) -> Path | None:
         """Which file to open, or None for none."""
+
+    def version_path(self, which: str, folder: Path | None) -> Path | None:
+        """Which file holds a version of the flow, or None."""
 
     def save_path(self, suggested: Path) -> Path | None:
         """Where to save, or None for nowhere."""
@@ -83,6 +94,21 @@ class Person(Protocol):
     def export_path(self, suggested: Path) -> tuple[Path, ExportKind] | None:
         """Where to write the flow, and as what; or None."""
 
+    def log_paths(self) -> list[Path]:
+        """Which play logs to read; none for not at all."""
+
+    def heard(self, port: int, stand_in: Path) -> int | Path | None:
+        """Which game to listen to: a port, or a log file; None for none. The one of the stand-in is known."""
+
+    def printer(self) -> QPrinter | None:
+        """Where to print, or None for nowhere."""
+
+    def settings(self, preferences: Preferences) -> None:
+        """Lets everything be set that can be."""
+
+    def progress(self, told: str) -> ProgressDialog:
+        """Shows how far some work is, until its end."""
+
     def agrees(self, title: str, told: str) -> bool:
         """Whether what is told is to be done."""
 
@@ -95,8 +121,8 @@ class Person(Protocol):
     def recover(self, title: str, told: str) -> Literal["take", "throw", "later"]:
         """What to do with unsaved work that was found."""
 
-    def earlier_version(self, versions: Sequence[Version], present: Flow) -> tuple[Version, Flow] | None:
-        """Which earlier version to bring back, or None."""
+    def earlier_version(self, versions: Sequence[Version], present: Flow) -> ChosenVersion | None:
+        """Which earlier version to bring back or to compare with, or None."""
 
     def tell(self, title: str, sentence: str, details: str = "") -> None:
         """Something worth stopping for: what went wrong and the way out, or help that was asked for; and what only
@@ -112,6 +138,11 @@ class DialogPerson:
     def open_path(self, folder: Path | None) -> Path | None:
         """Asks which file to open."""
         name, _ = QFileDialog.getOpenFileName(self._window, "Open a flow", str(folder or ""), FILTER)
+        return Path(name) if name else None
+
+    def version_path(self, which: str, folder: Path | None) -> Path | None:
+        """Asks which file."""
+        name, _ = QFileDialog.getOpenFileName(self._window, which, str(folder or ""), FILTER)
         return Path(name) if name else None
 
     def save_path(self, suggested: Path) -> Path | None:
@@ -194,6 +225,31 @@ class DialogPerson:
         ending = chosen.rpartition("(*")[2].removesuffix(")")
         return (path if path.suffix else path.with_suffix(ending)), kind
 
+    def log_paths(self) -> list[Path]:
+        """Asks which files."""
+        kinds = "Play logs (*.jsonl *.ndjson *.log *.txt);;All files (*)"
+        names, _ = QFileDialog.getOpenFileNames(self._window, "Add play logs", "", kinds)
+        return [Path(name) for name in names]
+
+    def heard(self, port: int, stand_in: Path) -> int | Path | None:
+        """Asks which game."""
+        dialog = ListenDialog(self._window, port, stand_in)
+        return dialog.answer if dialog.exec() == ListenDialog.DialogCode.Accepted else None
+
+    def printer(self) -> QPrinter | None:
+        """Asks which printer."""
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        dialog = QPrintDialog(printer, self._window)
+        return printer if dialog.exec() == QPrintDialog.DialogCode.Accepted else None
+
+    def settings(self, preferences: Preferences) -> None:
+        """In a dialog."""
+        SettingsDialog(self._window, preferences).exec()
+
+    def progress(self, told: str) -> ProgressDialog:
+        """Over the window, if it takes longer than a moment."""
+        return ProgressDialog(self._window, told)
+
     def agrees(self, title: str, told: str) -> bool:
         """Asks with all that is told."""
         button = QMessageBox.StandardButton
@@ -223,7 +279,7 @@ class DialogPerson:
         box.exec()
         return "take" if box.clickedButton() is take else "throw" if box.clickedButton() is throw else "later"
 
-    def earlier_version(self, versions: Sequence[Version], present: Flow) -> tuple[Version, Flow] | None:
+    def earlier_version(self, versions: Sequence[Version], present: Flow) -> ChosenVersion | None:
         """Asks with a list."""
         dialog = VersionsDialog(self._window, versions, present)
         return dialog.chosen if dialog.exec() == VersionsDialog.DialogCode.Accepted else None

@@ -25,7 +25,7 @@ from mossy_bridge.model.flow import Flow
 
 def face_key(index: int) -> str:
     """The key that brings a face into view, by its number."""
-    return f"Alt+{'1234567890-='[index]}"
+    return f"Alt+{'1234567890-=PO'[index]}"
 
 
 ORDER = ("Map", "Arrivals", "Boards", "Facts", "Transitions", "Playing", "Upkeep", "Game")
@@ -131,6 +131,8 @@ class Faces(QWidget):
 
     def add_button(self, button: QPushButton) -> None:
         """Adds a button at the end of the bar."""
+        if self._ends.count() > 1:
+            self._ends.addSpacing(6)
         self._ends.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
 
     @property

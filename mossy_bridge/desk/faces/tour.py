@@ -1,5 +1,6 @@
 """The face *Tour*: a play-test plan to tick off while the real game is tried, and to take along as a file."""
 
+from collections.abc import Collection
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -136,6 +137,12 @@ class TourFace(QWidget):
         if column == DO and move:
             (self._ticked.add if item.checkState(DO) == Qt.CheckState.Checked else self._ticked.discard)(move)
             self._say()
+
+    def tick_off(self, moves: Collection[str]) -> None:
+        """Ticks off moves that were made in play-tests; in a tour that is made later, too."""
+        self._ticked |= set(moves)
+        self._fill()
+        self._say()
 
     def _show(self, item: QTreeWidgetItem, _: int) -> None:
         move = item.data(DO, ROLE)

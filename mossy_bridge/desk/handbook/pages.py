@@ -18,8 +18,8 @@ FIRST, CONTENTS, KEYS = "first-hour", "contents", "keys"
 GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Begin", ("first-hour", "words", "conditions")),
     ("The window", ("strip", "map", "bench", "plan", "survey", "trial-walk")),
-    ("Faces", ("arrivals", "boards", "facts", "transitions", "tour", "pace", "checklist", "for-testing", "level-files",
-               "patterns", "game")),
+    ("Faces", ("arrivals", "boards", "facts", "transitions", "tour", "pace", "play-tests", "checklist", "for-testing",
+               "level-files", "versions", "patterns", "game")),
     ("Recipes", ("recipe-hub", "recipe-linear", "recipe-worlds", "recipe-lives", "recipe-again")),
     ("Reference", ("file", "readers", "tables")),
 )  # fmt: skip

@@ -1,7 +1,10 @@
 """Where there is room to write beside the bridges of a gutter: in the gaps between the cards at its sides."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
 
 from mossy_bridge.desk.map.lanes import Run
 
@@ -41,53 +44,59 @@ def label_places(
     lines: Sequence[tuple[float, Run]],
     bounds: tuple[float, float],
     gaps: Sequence[Gap],
-) -> list[LabelPlace]:
+) -> Iterator[LabelPlace]:
     """A place for each, the first first; each place is given once."""
     taken: list[Rect] = []
-    found = []
     reach = BESIDE + HEIGHT / 2
-    stretches = [(x, run.low - reach, run.high + reach) for x, run in lines] if wanted else []
+    stretches = np.array([(x, run.low - reach, run.high + reach) for x, run in lines]).reshape(-1, 3)
     for one in wanted:
-        low, high = one.run.low - NEAR, one.run.high + NEAR
-        near = [
-            place
-            for gap in gaps
-            if gap[1] <= high and gap[2] >= low
-            for place in _in_gap(one, stretches, bounds, gap, taken)
-        ]
-        place = min(near, key=lambda place: _distance(one, place), default=None)
-        if place and place.box:
-            taken.append(place.box)
-        found.append(place or LabelPlace((one.x, (one.run.low + one.run.high) / 2)))
-    return found
-
-
-def _in_gap(
-    one: Labelled,
-    stretches: Sequence[tuple[float, float, float]],
-    bounds: tuple[float, float],
-    gap: Gap,
-    taken: Sequence[Rect],
-) -> list[LabelPlace]:
-    is_left, top, bottom, crossed = gap
-    found = []
-    for height in _heights(one, top, bottom):
-        lock = one.x, _on_stretch(one.run, height)
-        if abs(height - lock[1]) > NEAR or any(abs(height - other) < HEIGHT / 2 + BESIDE for other in crossed):
-            continue
-        across = [x for x, low, high in stretches if low < height < high]
-        across.append(one.x)
-        if is_left:
-            right = min([*across, bounds[1]]) - BESIDE
-            box = right - one.width, height - HEIGHT / 2, right, height + HEIGHT / 2
-            fits = box[0] >= bounds[0] - HALF_GAP
+        room = _Room(one, stretches, bounds)
+        near = [box for box in room.boxes(gaps) if not any(_share(box, other) for other in taken)]
+        box = min(near, key=lambda box: _distance(one, box), default=None)
+        if box:
+            taken.append(box)
+            yield LabelPlace((one.x, _on_stretch(one.run, (box[1] + box[3]) / 2)), box)
         else:
-            left = max([*across, bounds[0]]) + BESIDE
-            box = left, height - HEIGHT / 2, left + one.width, height + HEIGHT / 2
-            fits = box[2] <= bounds[1] + HALF_GAP
-        if fits and not any(_share(box, other) for other in taken):
-            found.append(LabelPlace(lock, box))
-    return found
+            yield LabelPlace((one.x, (one.run.low + one.run.high) / 2))
+
+
+class _Room(NamedTuple):
+    """What is to be written, the stretches of all lines (x, and the heights that they take up), and how far the gutter
+    goes."""
+
+    one: Labelled
+    stretches: NDArray[np.float64]
+    bounds: tuple[float, float]
+
+    def boxes(self, gaps: Sequence[Gap]) -> Iterator[Rect]:
+        """Where it may be written as far as lines are concerned: in each gap beside the outermost line there."""
+        near = [
+            (height, is_left)
+            for is_left, top, bottom, crossed in gaps
+            if top <= self.one.run.high + NEAR and bottom >= self.one.run.low - NEAR
+            for height in _heights(self.one, top, bottom)
+            if abs(height - _on_stretch(self.one.run, height)) <= NEAR and not _is_crossed(height, crossed)
+        ]
+        if not near:
+            return
+        heights = np.array([height for height, _ in near])[:, None]
+        x, low, high = self.stretches.T
+        meets = (low < heights) & (heights < high)
+        rights = np.where(meets, x, np.inf).min(axis=1, initial=np.inf).tolist()
+        lefts = np.where(meets, x, -np.inf).max(axis=1, initial=-np.inf).tolist()
+        for (height, is_left), right, left in zip(near, rights, lefts, strict=True):
+            begin = (
+                min(right, self.one.x, self.bounds[1]) - BESIDE - self.one.width
+                if is_left
+                else max(left, self.one.x, self.bounds[0]) + BESIDE
+            )
+            end = begin + self.one.width
+            if begin >= self.bounds[0] - HALF_GAP if is_left else end <= self.bounds[1] + HALF_GAP:
+                yield begin, height - HEIGHT / 2, end, height + HEIGHT / 2
+
+
+def _is_crossed(height: float, crossed: Sequence[float]) -> bool:
+    return any(abs(height - other) < HEIGHT / 2 + BESIDE for other in crossed)
 
 
 def _on_stretch(run: Run, height: float) -> float:
@@ -106,10 +115,10 @@ def _heights(one: Labelled, low: float, high: float) -> list[float]:
     return sorted(height for height in tried if abs(height) < 1e6)
 
 
-def _distance(one: Labelled, place: LabelPlace) -> tuple[float, float]:
-    box = place.box or (0.0, 0.0, 0.0, 0.0)
+def _distance(one: Labelled, box: Rect) -> tuple[float, float]:
     nearest = min(abs(box[0] - one.x), abs(box[2] - one.x))
-    return nearest + abs((box[1] + box[3]) / 2 - place.lock[1]), box[1]
+    height = (box[1] + box[3]) / 2
+    return nearest + abs(height - _on_stretch(one.run, height)), box[1]
 
 
 def _share(one: Rect, other: Rect) -> bool:

@@ -23,38 +23,48 @@ MARGIN, HEADING = 24.0, 46.0
 SHARP = 2.0
 """Pixels of a PNG for one unit of the map, unless it gets too large."""
 MOST_PIXELS = 100_000_000
+REPORT_SCALES = ((60, 1.0), (600, 0.4), (10**9, 0.15))
+"""Up to so many levels at which scale."""
 POINTS = 72
 """Points of a page for an inch: one unit of the map is one point."""
 
 
-def map_picture(found: Appraisal, look: Look, kind: PictureKind) -> bytes:
-    """The map of an appraised flow, in the colours of a look."""
+def report_scale(levels: int) -> float:
+    """How large the map of so many levels is drawn in a report: its cards, else beads, else hardly more than dots."""
+    return next(scale for most, scale in REPORT_SCALES if levels <= most)
+
+
+def map_picture(found: Appraisal, look: Look, kind: PictureKind, scale: float = 1.0) -> bytes:
+    """The map of an appraised flow, in the colours of a look; as it is seen at a scale."""
     scene = MapScene(partial(lock_width, look))
     scene.show(found.survey.flow, found)
     area = scene.bounds() if scene.cards else QRectF(0, 0, 200, 60)
-    area = area.adjusted(-MARGIN, -MARGIN - HEADING, MARGIN, MARGIN)
-    draw = partial(_draw, scene, look, area, found.survey.flow.title)
+    margin = MARGIN / scale
+    area = area.adjusted(-margin, -margin - HEADING / scale, margin, margin)
+    draw = partial(_draw, scene, look, area, scale, found.survey.flow.title)
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    {"svg": _write_svg, "png": _write_png, "pdf": _write_pdf}[kind](buffer, area.size(), draw)
+    {"svg": _write_svg, "png": _write_png, "pdf": _write_pdf}[kind](buffer, area.size() * scale, draw)
     return bytes(buffer.data().data())
 
 
-def _draw(scene: MapScene, look: Look, area: QRectF, title: str, painter: QPainter) -> None:
+def _draw(scene: MapScene, look: Look, area: QRectF, scale: float, title: str, painter: QPainter) -> None:
     """Paints an area of the map so that it begins at the origin."""
-    camera = Camera(lambda: area.size().toSize(), lambda: None)
+    size = area.size() * scale
+    camera = Camera(lambda: size.toSize(), lambda: None)
+    camera.set_scale(scale)
     camera.centre = area.center()
     pieces = MapPainter(look, scene, camera, Selection())
     c = look.colours
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.fillRect(QRectF(0, 0, area.width(), area.height()), c.colour("ground"))
+    painter.fillRect(QRectF(0, 0, size.width(), size.height()), c.colour("ground"))
     painter.save()
     pieces.to_map(painter)
     pieces.paint_piece(painter, area)
     painter.restore()
     painter.setPen(c.colour("ink"))
     painter.setFont(look.font(10, bold=True))
-    heading = QRectF(MARGIN, MARGIN / 2, area.width() - 2 * MARGIN, HEADING)
+    heading = QRectF(MARGIN, MARGIN / 2, size.width() - 2 * MARGIN, HEADING)
     painter.drawText(heading, Qt.AlignmentFlag.AlignVCenter, title)
     pieces.paint_headings(painter)
 

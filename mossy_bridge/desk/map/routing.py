@@ -58,6 +58,7 @@ class Routing:
         self._dirty_sides: set[tuple[str, bool]] = set()
         self._dirty_gaps: set[tuple[int, int]] = set()
         self._dirty_gutters: set[int] = set()
+        self._unwritten: set[int] = set()
         self._dirty_rim = False
         self.changed: set[Name] = set()
         """The ways whose route differs from when they were last taken out of this set."""
@@ -146,8 +147,13 @@ class Routing:
             self._settle_rim()
             yield
         while self._dirty_gutters:
-            self._settle_gutter(self._dirty_gutters.pop())
+            self._unwritten.add(gutter := self._dirty_gutters.pop())
+            self._settle_gutter(gutter)
             yield
+        while self._unwritten:
+            gutter = next(iter(self._unwritten))
+            yield from self._write(gutter)
+            self._unwritten.discard(gutter)
 
     def settle(self) -> set[Name]:
         """The same at once. Returns the ways whose route differs, and forgets them."""
@@ -244,8 +250,8 @@ class Routing:
     # -- gutters ---------------------------------------------------------------------------------------
 
     def _settle_gutter(self, gutter: int) -> None:
-        """The lanes of the ways through a gutter, and what is written there."""
-        if not self._grid.columns or not 0 <= gutter <= len(self._grid.columns):
+        """The lanes of the ways through a gutter."""
+        if not self._is_gutter(gutter):
             return
         left, right = self._grid.bounds(gutter)
         names = sorted(self._in_gutter[gutter], key=str)
@@ -257,7 +263,9 @@ class Routing:
         for name in names:
             if self._ways[name].faint:
                 self._keep_stretch(name, gutter, (left + right) / 2)
-        self._write(gutter, names, runs)
+
+    def _is_gutter(self, gutter: int) -> bool:
+        return bool(self._grid.columns) and 0 <= gutter <= len(self._grid.columns)
 
     def _keep_stretch(self, name: Name, gutter: int, x: float) -> None:
         if self._stretch.get((name, gutter)) != x:
@@ -281,8 +289,12 @@ class Routing:
             leaves = self._passing[name, course.passes[number][0]]
         return Run(height, from_right, leaves, to_right)
 
-    def _write(self, gutter: int, names: Sequence[Name], runs: dict[Name, Run]) -> None:
-        """Finds places for the locks of ways that leave into a gutter."""
+    def _write(self, gutter: int) -> Iterator[None]:
+        """Finds places for the locks of ways that leave into a gutter, one by one."""
+        if not self._is_gutter(gutter):
+            return
+        names = sorted(self._in_gutter[gutter], key=str)
+        runs = {name: self._run(name, gutter) for name in names}
         lines = [(self._stretch[name, gutter], runs[name]) for name in names]
         locked = [name for name in names if self._ways[name].label and self._courses[name].first == gutter]
         wanted = [Labelled(self._stretch[n, gutter], runs[n], self._ways[n].label) for n in locked]
@@ -299,6 +311,7 @@ class Routing:
             if self._labels.get(name) != found:
                 self._labels[name] = found
                 self.changed.add(name)
+            yield
 
     # -- routes ----------------------------------------------------------------------------------------
 

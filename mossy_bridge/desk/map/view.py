@@ -23,11 +23,13 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.map.bridges import FAR, Bridge, lock_width
 from mossy_bridge.desk.map.camera import READABLE, Camera
 from mossy_bridge.desk.map.cards import Card
+from mossy_bridge.desk.map.different import DifferentLayer
 from mossy_bridge.desk.map.gestures import ConnectionDrag, spawn_aimed_at
 from mossy_bridge.desk.map.minimap import MiniMap
 from mossy_bridge.desk.map.painting import MapPainter
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.map.tiles import Tiles
+from mossy_bridge.desk.map.traffic import TrafficLayer
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
@@ -72,6 +74,8 @@ class MapView(QWidget):
         """From a press to a release."""
         self._fitted = False
         self._walk: tuple[str, Collection[str]] | None = None
+        self.different = DifferentLayer(look, self.scene, self.update)
+        self.traffic = TrafficLayer(look, self.scene, self.update)
         self._proposed: Flow | None = None
         self._showing: Iterator[list[QRectF]] = iter(())
         self._dirty: list[QRectF] = []
@@ -241,6 +245,7 @@ class MapView(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.save()
             self._painter.to_map(painter)
+            self.traffic.paint_below(painter, self.area(), self.scale)
             if self._walk is None:
                 if self._pointed is not None:
                     self._painter.paint_pointed(painter, self._pointed)
@@ -249,6 +254,8 @@ class MapView(QWidget):
                     self._painter.paint_proposed(painter, self._proposed)
             else:
                 self._painter.paint_walk(painter, *self._walk)
+            self.different.paint(painter, self.area(), self.scale)
+            self.traffic.paint_above(painter, self.area(), self.scale)
             painter.restore()
             self._painter.paint_headings(painter)
             small = self.small_map

@@ -2,13 +2,14 @@
 
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any, cast
+from typing import Any
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mossy_bridge.desk.plan.gestures import SNAP_PIXELS, Drawing, Gesture, Lassoing, Moving, Panning, Stretching, Tool
+from mossy_bridge.desk.plan.heat import HeatLayer
 from mossy_bridge.desk.plan.painting import (
     PlanFrame,
     has_plan,
@@ -23,17 +24,17 @@ from mossy_bridge.desk.plan.painting import (
     paint_spawn,
     paint_unplaced,
     unplaced,
+    zone_tag,
 )
 from mossy_bridge.desk.plan.pictures import PICTURES
 from mossy_bridge.desk.plan.screen import paint_screen, stands_over
 from mossy_bridge.desk.plan.snapping import grid_step, snapped
 from mossy_bridge.desk.shell.faults import painting
-from mossy_bridge.desk.widgets.colours import TINTS
 from mossy_bridge.desk.widgets.given import given, is_key_override
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.levels import whole
-from mossy_bridge.model.flow import Flow, Level, Rect, Tint, Zone
+from mossy_bridge.model.flow import Flow, Level, Rect
 from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part, bounds_of, outlines, part_of
 from mossy_bridge.plan.screens import with_screen_laid_out
@@ -42,17 +43,6 @@ DRAG_STARTS = 4
 HANDLE = 4.5
 CRAMPED = 220
 """Pixels of a plan's width below which only what is chosen is named."""
-
-
-def zone_tag(level: Level, zone: Zone) -> tuple[str, Tint]:
-    """The letter and the tint that stand for a zone: the first letter of its name that no earlier zone has."""
-    letters: list[str] = []
-    for other in level.zones:
-        name = (other.name or other.id).upper()
-        letters.append(next((letter for letter in name if letter.isalnum() and letter not in letters), name[0]))
-        if other.id == zone.id:
-            break
-    return letters[-1], cast(Tint, list(TINTS)[(len(letters) - 1) % len(TINTS)])
 
 
 class PlanCanvas(QWidget):
@@ -90,6 +80,8 @@ class PlanCanvas(QWidget):
         """The grid, in plan units; 0 for none."""
         self._draft: Flow | None = None
         self._proposed: Flow | None = None
+        self._other_version: Flow | None = None
+        self.heat = HeatLayer(look, self.update)
         self._gesture: Gesture | None = None
         self._press: QPointF | None = None
         self._pressed_part: Part | None = None
@@ -196,22 +188,33 @@ class PlanCanvas(QWidget):
                 paint_ground(painter, c, frame, level, picture)
             if self._roams:
                 paint_grid(painter, c, frame, self.step)
+            self.heat.paint_below(painter, frame)
             self._paint_things(painter, frame, flow, level)
+            self.heat.paint_above(painter, frame)
             self._paint_chosen(painter, frame, flow, level)
             if self._gesture:
                 self._gesture.paint(painter, c, frame)
-            if self._proposed is not None:
-                self._paint_proposed(painter, frame, level)
+            for other, style in ((self._other_version, Qt.PenStyle.DotLine), (self._proposed, Qt.PenStyle.DashLine)):
+                if other is not None:
+                    self._paint_outlines(painter, frame, level, other, style)
 
     def outline(self, proposed: Flow | None) -> None:
         """Shows in outline where things would lie after an edit that is proposed; None ends that."""
         self._proposed = proposed
         self.update()
 
-    def _paint_proposed(self, painter: QPainter, frame: PlanFrame, level: Level) -> None:
-        painter.setPen(QPen(self._look.colours.colour("route"), 2, Qt.PenStyle.DashLine))
+    def hold_beside(self, version: Flow | None) -> None:
+        """Shows in dotted outline where things lie in another version of the flow; None ends that."""
+        if version is not self._other_version:
+            self._other_version = version
+            self.update()
+
+    def _paint_outlines(
+        self, painter: QPainter, frame: PlanFrame, level: Level, other: Flow, style: Qt.PenStyle
+    ) -> None:
+        painter.setPen(QPen(self._look.colours.colour("route"), 2, style))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for rect in outlines(self.flow, level, self._proposed, self.key):
+        for rect in outlines(self.flow, level, other, self.key):
             painter.drawRect(frame.area(rect))
 
     def _paint_things(self, painter: QPainter, frame: PlanFrame, flow: Flow, level: Level) -> None:

@@ -2,14 +2,15 @@
 
 import math
 from collections.abc import Collection
+from typing import cast
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 from mossy_bridge.desk.plan.pictures import Picture
-from mossy_bridge.desk.widgets.colours import Colours
+from mossy_bridge.desk.widgets.colours import TINTS, Colours
 from mossy_bridge.desk.widgets.theme import Look
-from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn, Tint
+from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Spawn, Tint, Zone
 from mossy_bridge.plan.bodies import body_at
 from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part
@@ -36,18 +37,20 @@ class PlanFrame:
         size = (width * self.scale, height * self.scale)
         self.rect = QRectF(room.center().x() - size[0] / 2, room.center().y() - size[1] / 2, size[0], size[1])
         self._height = height
-        self._y_down = y_down
+        self.size = width, height
+        """Of the plan, in its units."""
+        self.y_down = y_down
         if centre:
             self.rect.translate(room.center() - self.point(*centre))
 
     def plan_point(self, at: QPointF) -> tuple[float, float]:
         """The point of the plan under a point on screen."""
         down = (at.y() - self.rect.top()) / self.scale
-        return (at.x() - self.rect.left()) / self.scale, down if self._y_down else self._height - down
+        return (at.x() - self.rect.left()) / self.scale, down if self.y_down else self._height - down
 
     def point(self, x: float, y: float) -> QPointF:
         """A point of the plan on screen."""
-        down = y if self._y_down else self._height - y
+        down = y if self.y_down else self._height - y
         return QPointF(self.rect.left() + x * self.scale, self.rect.top() + down * self.scale)
 
     def area(self, area: Rect) -> QRectF:
@@ -67,6 +70,17 @@ def unplaced(level: Level, frame: PlanFrame) -> list[tuple[Exit, QRectF]]:
     waiting = [exit_ for exit_ in level.exits if exit_.trigger.kind in ("touch", "press") and not has_area(exit_)]
     corner = frame.rect.topLeft() + QPointF(10, 20)
     return [(exit_, QRectF(corner.x() + 165 * at, corner.y(), 14, 20)) for at, exit_ in enumerate(waiting)]
+
+
+def zone_tag(level: Level, zone: Zone) -> tuple[str, Tint]:
+    """The letter and the tint that stand for a zone: the first letter of its name that no earlier zone has."""
+    letters: list[str] = []
+    for other in level.zones:
+        name = (other.name or other.id).upper()
+        letters.append(next((letter for letter in name if letter.isalnum() and letter not in letters), name[0]))
+        if other.id == zone.id:
+            break
+    return letters[-1], cast(Tint, list(TINTS)[(len(letters) - 1) % len(TINTS)])
 
 
 def paint_ground(painter: QPainter, c: Colours, frame: PlanFrame, level: Level, picture: Picture | None = None) -> None:

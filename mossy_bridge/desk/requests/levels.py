@@ -1,6 +1,6 @@
 """What is asked of levels: making, copying, moving, naming and removing them, and their regions."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from mossy_bridge.desk.session.document import Document
@@ -152,6 +152,13 @@ class LevelRequests:
         self._door.edit("renumber a region", change)
 
     # -- fields ----------------------------------------------------------------------------------------
+
+    def take_minutes(self, minutes: Mapping[str, float]) -> None:
+        """Sets how long levels are meant to be played, as it was measured."""
+        values = {level_id: {"minutes": measured} for level_id, measured in minutes.items()}
+        if minutes:
+            step = f"take measured minutes over for {self._several(list(minutes))}"
+            self._door.edit(step, lambda flow: edits.set_each(flow, values))
 
     def set(self, level_id: str, **values: Any) -> None:
         """Sets fields of a level or pattern."""

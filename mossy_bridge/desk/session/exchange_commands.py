@@ -1,6 +1,6 @@
 """Flows brought in from tables and graphs, and written as these, or as a picture of the map."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import cast
 
@@ -9,6 +9,7 @@ from mossy_bridge.desk.dialogs.person import ExportKind, Person
 from mossy_bridge.desk.map.picture import PICTURES, PictureKind, map_picture
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.naming import listed, suggested
+from mossy_bridge.desk.session.report_commands import ReportCommands
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.game.constants import LANGUAGES, constants_text
@@ -21,12 +22,18 @@ from mossy_bridge.exchange.tables.files import Kind, left_out, tables_from, writ
 from mossy_bridge.exchange.tables.importing import imported
 from mossy_bridge.model.flow import Flow
 
+REPORTS: Mapping[ExportKind, str] = {"report as html": "html", "report as pdf": "pdf"}
+"""The kinds of files that reports are written to."""
+
 
 class Exchange:
     """Imports and exports. ``may_leave`` asks whether the present flow may be left."""
 
-    def __init__(self, document: Document, person: Person, look: Look, may_leave: Callable[[], bool]):
-        self._document, self._person, self._look, self._may_leave = document, person, look, may_leave
+    def __init__(
+        self, document: Document, person: Person, look: Look, reports: ReportCommands, may_leave: Callable[[], bool]
+    ):
+        self._document, self._person, self._look = document, person, look
+        self._reports, self._may_leave = reports, may_leave
 
     def import_tables(self) -> None:
         """Makes a flow of tables or of a graph, after showing what it would be."""
@@ -50,6 +57,9 @@ class Exchange:
         if told is None:
             return
         out, kind = told
+        if kind in REPORTS:
+            self._reports.write(out, REPORTS[kind])
+            return
         try:
             written, missing = self._written(out, kind)
         except CannotRead as error:

@@ -24,10 +24,13 @@ MOST_RECENT = 8
 class Files(QObject):
     """Opens, saves and remembers files, and keeps their earlier versions below a folder, if one is given.
     ``recent_changed`` follows every opening and saving; ``not_kept`` says why an earlier version could not be kept, or
-    that it could ("")."""
+    that it could (""); ``compare_wanted(name, flow)`` asks to have one compared, ``others_wanted(files)``
+    to have flows opened, in windows of their own."""
 
     recent_changed = pyqtSignal()
     not_kept = pyqtSignal(str)
+    compare_wanted = pyqtSignal(str, object)
+    others_wanted = pyqtSignal(list)
 
     def __init__(
         self,
@@ -169,12 +172,15 @@ class Files(QObject):
         return bool(self._versions and path and self._versions.of(path))
 
     def go_back(self) -> None:
-        """Shows the earlier versions of the file, and brings one back as a step that can be undone."""
+        """Shows the earlier versions of the file: brings one back as a step that can be undone, or has it compared."""
         path = self._document.path
         if not self._versions or path is None:
             self._person.tell("Earlier versions", "Save the flow first: every save is kept here.")
             return
         chosen = self._person.earlier_version(self._versions.of(path), self._document.flow)
         if chosen is not None:
-            version, flow = chosen
-            self._door.edit(f"go back to {version.when:%-d %B, %H:%M}", lambda _: flow)
+            flow, when = chosen.flow, f"{chosen.version.when:%-d %B, %H:%M}"
+            if chosen.compared:
+                self.compare_wanted.emit(f"The version of {when}", flow)
+            else:
+                self._door.edit(f"go back to {when}", lambda _: flow)

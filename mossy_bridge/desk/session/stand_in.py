@@ -2,6 +2,7 @@
 
 import sys
 from collections.abc import Callable, Sequence
+from pathlib import Path
 
 from platformdirs import user_cache_path
 from PyQt6.QtCore import QProcess
@@ -29,6 +30,12 @@ class StandInCommand:
     def __init__(self, document: Document, person: Person, start: Start = _start):
         self._document, self._person, self.start = document, person, start
 
+    @property
+    def log(self) -> Path:
+        """Where the stand-in logs what is played of the present flow."""
+        name = id_from(self._document.title, (), "flow")
+        return user_cache_path("mossy-bridge", appauthor=False) / "stand-in" / f"{name}.jsonl"
+
     def play(self) -> None:
         """Writes the table that the stand-in reads, and starts it."""
         try:
@@ -42,15 +49,14 @@ class StandInCommand:
             )
             self._person.tell("Cannot be played", words)
             return
-        folder = user_cache_path("mossy-bridge", appauthor=False) / "stand-in"
+        table_file = self.log.with_name("table.json")
         try:
-            folder.mkdir(parents=True, exist_ok=True)
-            replace_file(folder / "table.json", table_bytes(table), backup=False)
+            table_file.parent.mkdir(parents=True, exist_ok=True)
+            replace_file(table_file, table_bytes(table), backup=False)
         except (OSError, CannotSave) as error:
             self._person.tell("Cannot be played", str(error))
             return
-        name = id_from(self._document.title, (), "flow")
-        kept = ["--log", str(folder / f"{name}.jsonl"), "--kept", str(folder / f"{name}.kept")]
-        told = ["-P", "-m", "mossy_bridge", "stand-in", str(folder / "table.json"), *kept]
+        kept = ["--log", str(self.log), "--kept", str(self.log.with_suffix(".kept"))]
+        told = ["-P", "-m", "mossy_bridge", "stand-in", str(table_file), *kept]
         if not self.start(sys.executable, told):
             self._person.tell("Cannot be played", "The stand-in could not be started.")

@@ -4,6 +4,7 @@ from functools import partial
 from typing import cast
 
 from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QApplication
 
 from mossy_bridge.desk.faces.faces import face_key
 from mossy_bridge.desk.handbook.pages import KEYS
@@ -33,13 +34,27 @@ def _file(w: DeskParts) -> list[Action]:
         Action("&File", "save_as", "Save &as…", "Ctrl+Shift+S", "Save under another name", files.save_as),
         Action("&File", "export", "&Export…", "Ctrl+Alt+T",
                "Write the flow as tables, a graph or a picture of its map, or for the game to read", w.exchange.export),
+        Action("&File", "print", "&Print…", "Ctrl+P", "Print a report: the map, every level, all that is to be known",
+               w.reports.print, lambda: bool(w.document.flow.levels), needs="The flow has no level yet."),
         Action("&File", "versions", "Earlier &versions…", "Ctrl+Alt+V", "See what was saved before, and bring it back",
                files.go_back, lambda: files.has_versions, needs="The flow has not been saved yet."),
+        Action("&File", "compare", "&Compare with…", "Ctrl+Alt+C", "What another version of the flow has otherwise",
+               w.other_version.choose, lambda: bool(w.document.flow.levels), needs="The flow has no level yet."),
+        Action("&File", "merge", "&Bring together with…", "Ctrl+Alt+B",
+               "Take over what another version has changed since the one that both came from",
+               w.merging.choose, lambda: bool(w.document.flow.levels), needs="The flow has no level yet."),
         Action("&File", "look_again", "&Look again at level files", "F5", "Compare the files on disk with the flow's",
                w.look_again, apart=True),
         Action("&File", "make_reader", "Make a &reader of level files…", "Ctrl+Alt+F",
                "Point at exits, spawn points and walls in a level file, and have them read in all", w.readers.make),
-        Action("&File", "quit", "&Quit", "Ctrl+Q", "Close the program", w.close, apart=True),
+        Action("&File", "play_logs", "Add &play logs…", "Ctrl+Alt+L", "Hold what testers played against the flow",
+               w.play_test_commands.add, lambda: bool(w.document.flow.levels), needs="The flow has no level yet."),
+        Action("&File", "listen", lambda: "Stop &listening" if w.play_test_commands.is_listening else
+               "&Listen to a game…", "Ctrl+Alt+H", "Follow a game while it is played",
+               w.play_test_commands.listen_or_stop, lambda: bool(w.document.flow.levels),
+               needs="The flow has no level yet."),
+        Action("&File", "close", "&Close", "Ctrl+W", "Close this window", w.close, apart=True),
+        Action("&File", "quit", "&Quit", "Ctrl+Q", "Close all windows", QApplication.closeAllWindows),
     ]  # fmt: skip
 
 
@@ -66,6 +81,8 @@ def _edit(w: DeskParts) -> list[Action]:
                w.requests.remove, anything, needs=CHOOSE),
         Action("&Edit", "find", "&Find…", "Ctrl+F", "Find anything by name, code, id or file",
                w.open_find_box, apart=True),
+        Action("&Edit", "settings", "&Settings…", "Ctrl+,", "Colours, text size, motion, editor and the rest",
+               lambda: w.person.settings(w.preferences), apart=True),
     ]  # fmt: skip
 
 
@@ -107,6 +124,9 @@ def _level(w: DeskParts) -> list[Action]:
                "Join two levels with a door and a spawn point in each", w.join, chosen, needs=CHOOSE),
         Action("&Level", "plan", "Lay out the &plan", "Ctrl+L", "The plan of the level in the full middle",
                lambda: w.close_plan() if w.is_plan_open else w.open_plan(w.selection.level_id), chosen, needs=CHOOSE),
+        Action("&Level", "open_file", "Open its &file", "Ctrl+Shift+O", "Open the file of the level in your editor",
+               w.editor.open, lambda: w.editor.can_open,
+               needs="Select a level with a file; the flow must have been saved."),
         Action("&Level", "start_here", "Start the &game here", "Ctrl+Shift+H", "The game starts at this level",
                levels.start_here, chosen, needs=CHOOSE),
         Action("&Level", "rename", "&Rename", "F2", "Change the name of the selected level",
@@ -217,7 +237,7 @@ def _walk(w: DeskParts) -> list[Action]:
 
 
 def _view(w: DeskParts) -> list[Action]:
-    look = w.look
+    look, set_look = w.look, partial(w.preferences.set, "look")
     faces = [
         Action("&View", f"face_{index}", button.text(), face_key(index), f"The face {button.text()}",
                partial(_turn, w, index), checked=partial(_is_face, w, index))
@@ -231,18 +251,24 @@ def _view(w: DeskParts) -> list[Action]:
         Action("&View", "further", "&Further away", "Ctrl+-", "Zoom out", lambda: _zoom(w, 0.8)),
         Action("&View", "collapse", lambda: "&Open regions" if w.strip.is_collapsed else "&Fold regions", "Ctrl+Alt+R",
                "Fold the regions of the strip, or open them", lambda: w.strip.collapse(not w.strip.is_collapsed)),
+        Action("&View", "lay_over", "Play-tests &over the map", "Ctrl+Alt+W",
+               "Lay over map and plans what play-tests show: use and time, use and failures, nothing",
+               w.play_test_commands.lay_over, lambda: w.play_test_commands.has_sessions, needs="Add play logs first."),
         Action("&View", "survey", "&Survey column", "F9", "Fold the survey column", w.fold_survey,
                checked=lambda: not w.survey_column.is_folded, apart=True),
         Action("&View", "next_finding", "&Next finding", "F8", "Point at the next finding, and show its place",
                lambda: w.survey_column.step(1)),
         Action("&View", "previous_finding", "&Previous finding", "Shift+F8",
                "Point at the finding before, and show its place", lambda: w.survey_column.step(-1)),
-        Action("&View", "light", "&Light", "Ctrl+Alt+1", "Light colours", lambda: look.wear("light"),
+        Action("&View", "next_change", "Next c&hange", "F4", "Show the next difference to the other version",
+               w.other_version.show_next, lambda: bool(w.other_version.changes),
+               needs="Compare with another version first."),
+        Action("&View", "light", "&Light", "Ctrl+Alt+1", "Light colours", lambda: set_look("light"),
                checked=lambda: look.wish == "light", apart=True),
-        Action("&View", "dark", "&Dark", "Ctrl+Alt+2", "Dark colours", lambda: look.wear("dark"),
+        Action("&View", "dark", "&Dark", "Ctrl+Alt+2", "Dark colours", lambda: set_look("dark"),
                checked=lambda: look.wish == "dark"),
         Action("&View", "desktop", "As the des&ktop", "Ctrl+Alt+3", "Light or dark as the desktop is",
-               lambda: look.wear("desktop"), checked=lambda: look.wish == "desktop"),
+               lambda: set_look("desktop"), checked=lambda: look.wish == "desktop"),
     ]  # fmt: skip
 
 

@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from contextlib import suppress
 
-from PyQt6.QtCore import QByteArray, QSettings, QSize, Qt
+from PyQt6.QtCore import QByteArray, QPoint, QRect, QSettings, QSize, Qt
 from PyQt6.QtWidgets import QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.survey.column import MARGIN, SurveyColumn
 from mossy_bridge.desk.widgets.given import given
+from mossy_bridge.desk.widgets.pane import Pane
 from mossy_bridge.desk.widgets.plain_text import plain
 
 ABOVE, BELOW = 372, 285
@@ -21,13 +22,13 @@ GEOMETRY, HALVES, COLUMN = "window/geometry", "window/halves", "window/column"
 class Middle(QStackedWidget):
     """Between strip and survey column: the faces above the bench, or a plan in full."""
 
-    def __init__(self, faces: QWidget, bench: QWidget, walk: QWidget, plan: QWidget):
+    def __init__(self, faces: QWidget, benches: Sequence[QWidget], walk: QWidget, plan: QWidget):
         super().__init__()
-        self._plan, self._faces = plan, faces
+        self._plan, self._faces = plan, Pane(faces)
         self._below = QStackedWidget()
-        self._below.addWidget(bench)
+        self._below.addWidget(_stacked(benches))
         self._below.addWidget(walk)
-        self.halves = _splitter(Qt.Orientation.Vertical, (faces, self._below), (ABOVE, BELOW))
+        self.halves = _splitter(Qt.Orientation.Vertical, (self._faces, Pane(self._below)), (ABOVE, BELOW))
         self.halves.setStretchFactor(0, 3)
         self.halves.setStretchFactor(1, 2)
         self.addWidget(self.halves)
@@ -72,10 +73,7 @@ class WindowBody(QWidget):
         survey_column.folded.connect(self._on_folded)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        for band in bands:
-            layout.addWidget(band)
-        layout.addWidget(self._across, 1)
+        layout.addWidget(_stacked((*bands, self._across)))
 
     def show_handbook(self, on: bool) -> None:
         """Shows the handbook beside the work, the survey column folded meanwhile; or puts it away."""
@@ -120,6 +118,37 @@ class WindowBody(QWidget):
             self._beside = max(BESIDE // 2, min(int(settings.value(COLUMN)), room.width() // 2))
         if not self._column.is_folded:
             self._across.setSizes([window.width() - self._beside, self._beside])
+
+
+def fit_into_screen(window: QWidget) -> None:
+    """Makes a window that stands beyond the screen, its frame and title bar included, smaller, and moves it back."""
+    room, frame, inner = given(window.screen()).availableGeometry(), window.frameGeometry(), window.geometry()
+    if window.isMaximized() or window.isFullScreen() or room.contains(frame):
+        return
+    wanted = fitted(frame, inner, room)
+    window.resize(wanted.size())
+    window.move(wanted.topLeft())
+
+
+def fitted(frame: QRect, inner: QRect, room: QRect) -> QRect:
+    """Where the frame of a window goes to lie within a room, and how large the window inside is then."""
+    size = inner.size() - (frame.size() - frame.size().boundedTo(room.size()))
+    outer = frame.size().boundedTo(room.size())
+    left = max(room.left(), min(frame.left(), room.right() + 1 - outer.width()))
+    top = max(room.top(), min(frame.top(), room.bottom() + 1 - outer.height()))
+    return QRect(QPoint(left, top), size)
+
+
+def _stacked(widgets: Sequence[QWidget]) -> QWidget:
+    """One below the other, the last as high as there is room."""
+    held = QWidget()
+    layout = QVBoxLayout(held)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(0)
+    for widget in widgets:
+        layout.addWidget(widget)
+    layout.setStretchFactor(widgets[-1], 1)
+    return held
 
 
 def _splitter(way: Qt.Orientation, widgets: Sequence[QWidget], sizes: Sequence[int]) -> QSplitter:

@@ -12,14 +12,20 @@ from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.clipboard import Clipboard
 from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.editor import LevelFileEditor
 from mossy_bridge.desk.session.exchange_commands import Exchange
 from mossy_bridge.desk.session.file_commands import Files
+from mossy_bridge.desk.session.play_test_commands import PlayTestCommands
 from mossy_bridge.desk.session.reader_commands import ReaderCommands
+from mossy_bridge.desk.session.report_commands import ReportCommands
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.session.stand_in import StandInCommand
+from mossy_bridge.desk.settings.preferences import Preferences
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
 from mossy_bridge.desk.trial.walking import Walking
+from mossy_bridge.desk.versions.merging import VersionMerging
+from mossy_bridge.desk.versions.other_version import OtherVersion
 from mossy_bridge.desk.widgets.theme import Look
 
 
@@ -32,9 +38,15 @@ class DeskParts(Protocol):
     requests: Requests
     clipboard: Clipboard
     files: Files
+    editor: LevelFileEditor
     exchange: Exchange
+    preferences: Preferences
+    reports: ReportCommands
     readers: ReaderCommands
     stand_in: StandInCommand
+    other_version: OtherVersion
+    merging: VersionMerging
+    play_test_commands: PlayTestCommands
     person: Person
     strip: Strip
     map: MapView

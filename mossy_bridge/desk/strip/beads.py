@@ -5,6 +5,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.marks import COLOUR_OF, paint_mark
+from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Level
 
 
@@ -57,3 +58,26 @@ def _slab(painter: QPainter, c: Colours, level: Level, mark: str, centre: QPoint
         painter.drawLine(QPointF(slab.left() + 3, centre.y()), QPointF(slab.right() - 3, centre.y()))
     elif mark in ("broken", "suspicious"):
         paint_mark(painter, c, mark, centre, half * 0.66)
+
+
+def paint_players(painter: QPainter, look: Look, centre: QPointF, radius: float, count: int) -> None:
+    """At the shoulder of a bead, how many players are in its level."""
+    c, size = look.colours, max(4.0, min(7.5, radius * 0.85))
+    at = centre + QPointF(-radius * 0.9, -radius * 0.9)
+    painter.setPen(QPen(c.colour("card"), 1.4))
+    painter.setBrush(c.colour("route"))
+    painter.drawEllipse(at, size, size)
+    if size > 5:
+        painter.setPen(c.colour("card"))
+        painter.setFont(look.font(-2.5, bold=True))
+        box = QRectF(at.x() - size, at.y() - size, 2 * size, 2 * size)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(count))
+
+
+def paint_different(painter: QPainter, c: Colours, centre: QPointF, radius: float) -> None:
+    """Below the shoulder of a bead two strokes, one over the other: another version has the level otherwise."""
+    at, wide = centre + QPointF(radius * 0.55, radius * 0.75), max(3.0, radius * 0.6)
+    for colour, width in (("card", 6.5), ("route", 2.0)):
+        painter.setPen(QPen(c.colour(colour), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        for below in (0, 4):
+            painter.drawLine(at + QPointF(0, below), at + QPointF(wide, below))

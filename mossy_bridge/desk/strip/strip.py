@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
@@ -22,7 +22,7 @@ from mossy_bridge.desk.session.edit_door import Change, EditDoor
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.shell.proposal_bar import summary
-from mossy_bridge.desk.strip.beads import paint_bead
+from mossy_bridge.desk.strip.beads import paint_bead, paint_different, paint_players
 from mossy_bridge.desk.strip.layout import LABELLED, MARGIN, NARROWEST, SLAB, WIDEST, Bead, Group, StripLayout, laid_out
 from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.desk.widgets.given import given
@@ -33,6 +33,8 @@ from mossy_bridge.model.edits.order import move_region
 from mossy_bridge.model.flow import Flow, Tint
 
 HEIGHT, LINE, HEADING = 76, 42.0, 26.0
+AROUND = 24
+"""Pixels at both sides of a bead in which its players are shown."""
 DRAG_STARTS = 5
 RANK = ("broken", "stranded", "suspicious", "unknown", "sound")
 WORDS = {"sound": "reached", "stranded": "never reached", "unknown": "not yet known",
@@ -65,6 +67,8 @@ class Strip(QWidget):
         self._press: QPointF | None = None
         self._pressed: Bead | Group | None = None
         self._drag: OrderDrag | None = None
+        self._players: dict[str, list[str]] = {}
+        self._different: frozenset[str] = frozenset()
         self.setFixedHeight(HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -142,8 +146,9 @@ class Strip(QWidget):
 
     # -- painting --------------------------------------------------------------------------------------
 
-    def paintEvent(self, _: QPaintEvent | None) -> None:
+    def paintEvent(self, event: QPaintEvent | None) -> None:
         c = self._look.colours
+        dirty = given(event).region()
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.fillRect(self.rect(), c.colour("panel"))
@@ -153,12 +158,16 @@ class Strip(QWidget):
                 painter.setPen(c.colour("dim"))
                 painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The order of levels will stand here.")
             painter.translate(-self._offset, 0)
-            left, right = self._offset - SLAB, self._offset + self.width() + SLAB
+
+            def shows(left: float, right: float) -> bool:
+                room = QRectF(left - self._offset - SLAB, 0, right - left + 2 * SLAB, HEIGHT)
+                return dirty.intersects(room.toAlignedRect())
+
             for group in self._layout.groups:
-                if group.right >= left and group.left <= right:
+                if shows(group.left, group.right):
                     self._paint_group(painter, group)
             for bead in self._layout.beads:
-                if left <= bead.x <= right:
+                if shows(bead.x, bead.x):
                     self._paint_bead(painter, bead)
             if self._drag:
                 self._paint_drag(painter, self._drag)
@@ -199,6 +208,10 @@ class Strip(QWidget):
             painter.setBrush(c.colour("route_wash"))
             painter.drawEllipse(centre, radius + 5, radius + 5)
         paint_bead(painter, c, bead.level, self._standing.of_level(bead.level.id), centre, radius)
+        if bead.level.id in self._players:
+            paint_players(painter, self._look, centre, radius, len(self._players[bead.level.id]))
+        if bead.level.id in self._different:
+            paint_different(painter, c, centre, radius)
         if bead.level.unreviewed and radius > 5:
             painter.setPen(QPen(c.colour("suspicious"), 1.6))
             painter.setBrush(c.colour("card"))
@@ -246,6 +259,19 @@ class Strip(QWidget):
             return beads[-1].x + self._spacing / 2 if beads else MARGIN
         before = beads[gap - 1].x if gap else beads[gap].x - self._spacing
         return (before + beads[gap].x) / 2
+
+    def show_players(self, players: dict[str, list[str]]) -> None:
+        """Shows in which levels players of games that are listened to are, by name."""
+        before, self._players = self._players, players
+        for level_id in before.keys() | players.keys():
+            if before.get(level_id) != players.get(level_id) and (at := self.bead_at(level_id)):
+                self.update(QRect(round(at.x()) - AROUND, 0, 2 * AROUND, self.height()))
+
+    def show_different(self, levels: frozenset[str]) -> None:
+        """Shows which levels another version has otherwise."""
+        if levels != self._different:
+            self._different = levels
+            self.update()
 
     # -- stepping --------------------------------------------------------------------------------------
 
@@ -423,5 +449,7 @@ class Strip(QWidget):
         more = [WORDS[self._standing.of_level(level.id)]]
         more += ["does not ship"] if not level.ships else []
         more += ["only planned"] if level.status == "planned" else []
+        more += ["otherwise in the other version"] if level.id in self._different else []
+        more += [f"here: {', '.join(self._players[level.id])}"] if level.id in self._players else []
         more += ["a copy with parts to look at"] if level.unreviewed else []
         return f"{level.code} {level.title}: {', '.join(more)}".strip()

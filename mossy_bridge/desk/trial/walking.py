@@ -16,7 +16,7 @@ from mossy_bridge.language.parsing import WrongWording, canonical_condition
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended, Move, State
-from mossy_bridge.play.trial import QUIT, Trial, begun
+from mossy_bridge.play.trial import Trial, begun
 from mossy_bridge.reach.queries.sample_routes import sample_routes
 from mossy_bridge.reach.survey.budget import Budget
 from mossy_bridge.reach.survey.result import Survey, Verdict
@@ -63,10 +63,7 @@ class Walking(QObject):
         if again is None:
             self.leave()
             return
-        wanted = self.trial.moves
-        for move in wanted:
-            again = again.quit() if move == QUIT else again.follow([move])
-        self._show(again)
+        self._show(again.follow(self.trial.moves))
 
     def begin(self, moves: Sequence[str] = ()) -> None:
         """Begins a walk at the start, and takes the moves."""

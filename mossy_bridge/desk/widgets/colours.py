@@ -1,6 +1,6 @@
 """The program's colours: stone, moss, slate, ochre and brick, light and dark."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from PyQt6.QtGui import QColor
@@ -78,3 +78,17 @@ DARK = Colours(
     suspicious="#e3b55f", broken="#f29484", sound_wash="#2f3d29", route_wash="#2d3849",
     suspicious_wash="#453a22", broken_wash="#4a2d28", on_sound="#1c2217",
 )  # fmt: skip
+LIGHT_HIGH = replace(
+    LIGHT, ground="#ffffff", column="#f4f4f4", panel="#ffffff", bench="#ffffff", card="#ffffff", line="#3a3a3a",
+    ink="#000000", dim="#262626", sky="#e8edf0", stone="#5d6150", sound="#1d4a0e", route="#10336e",
+    suspicious="#5e3b00", broken="#7c140a", sound_wash="#e6f2dc", route_wash="#dfe8f6",
+    suspicious_wash="#fbeccd", broken_wash="#fbe3de",
+)  # fmt: skip
+"""High contrast on white."""
+DARK_HIGH = replace(
+    DARK, ground="#000000", column="#0d0d0d", panel="#000000", bench="#000000", card="#0a0a0a", line="#c8c8c8",
+    ink="#ffffff", dim="#ececec", sky="#1f262c", stone="#a9af9c", sound="#b4ee98", route="#bcd3ff",
+    suspicious="#ffd37c", broken="#ffb3a6", sound_wash="#17260f", route_wash="#152238",
+    suspicious_wash="#332608", broken_wash="#3a1712", on_sound="#000000",
+)  # fmt: skip
+"""High contrast on black."""

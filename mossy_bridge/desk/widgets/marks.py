@@ -1,9 +1,10 @@
 """Marks: small drawn signs. Each verdict and severity has its own shape, not only its colour."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from mossy_bridge.desk.widgets.colours import Colours
+from mossy_bridge.desk.widgets.theme import Look
 
 Mark = str
 """One of sound, stranded, unknown, broken, suspicious, hint."""
@@ -48,6 +49,36 @@ def paint_mark(painter: QPainter, c: Colours, mark: Mark, centre: QPointF, radiu
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(centre, radius * 0.8, radius * 0.8)
+    painter.restore()
+
+
+def paint_player(painter: QPainter, look: Look, foot: QPointF, size: float, name: str, wrong: bool) -> None:
+    """Somebody who plays: a lantern with the first letter of the name, its foot where they are, and the name beside it;
+    with a sign of exclamation where the flow cannot explain what they did."""
+    c = look.colours
+    colour = "broken" if wrong else "route"
+    centre = foot - QPointF(0, size * 1.5)
+    lantern = QPolygonF([foot, centre + QPointF(size * 0.7, size * 0.6), centre + QPointF(-size * 0.7, size * 0.6)])
+    painter.save()
+    painter.setPen(QPen(c.colour("card"), size * 0.16))
+    painter.setBrush(c.colour(colour))
+    painter.drawPolygon(lantern)
+    painter.drawEllipse(centre, size, size)
+    font = look.font(0, bold=True)
+    font.setPointSizeF(max(1.0, size * 0.85))
+    painter.setFont(font)
+    painter.setPen(c.colour("card"))
+    box = QRectF(centre.x() - size, centre.y() - size, 2 * size, 2 * size)
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "!" if wrong else name[:1].upper())
+    shown = QFontMetricsF(font).elidedText(name, Qt.TextElideMode.ElideRight, size * 9)
+    label = QRectF(
+        centre.x() + size + 2, centre.y() - size, QFontMetricsF(font).horizontalAdvance(shown) + size, 2 * size
+    )
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(c.colour("card", 225))
+    painter.drawRoundedRect(label, size / 2, size / 2)
+    painter.setPen(c.colour(colour))
+    painter.drawText(label, Qt.AlignmentFlag.AlignCenter, shown)
     painter.restore()
 
 

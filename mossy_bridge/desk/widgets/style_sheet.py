@@ -28,9 +28,9 @@ def _menus(c: Colours) -> str:
 def _fields(c: Colours) -> str:
     """What is typed in and ticked, and words beside it."""
     return f"""
-    QLineEdit, QComboBox, QPlainTextEdit {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line};
+    QLineEdit, QComboBox, QSpinBox, QPlainTextEdit {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line};
         border-radius: 5px; padding: 3px 7px; selection-background-color: {c.route}; }}
-    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.route}; padding: 2px 6px; }}
+    QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {c.route}; padding: 2px 6px; }}
     QLineEdit[wrong="true"], QLineEdit[wrong="true"]:focus {{ border: 2px solid {c.broken}; padding: 2px 6px; }}
     QComboBox::drop-down {{ border: none; width: 18px; }}
     QComboBox QAbstractItemView {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line};
@@ -66,6 +66,7 @@ def _buttons(c: Colours) -> str:
     QPushButton[tool="true"] {{ padding: 4px 11px; }}
     QPushButton[tool="true"]:checked {{ background: {c.route_wash}; border: 2px solid {c.route}; color: {c.ink};
         padding: 3px 10px; }}
+    QPushButton[listening="true"] {{ background: {c.broken_wash}; color: {c.broken}; border-color: {c.broken}; }}
     QPushButton[face="true"] {{ background: transparent; border: none; border-radius: 0; padding: 5px 12px;
         border-bottom: 3px solid transparent;
         color: {c.dim}; }}
@@ -86,6 +87,7 @@ def _lists(c: Colours) -> str:
     QTreeView::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QListWidget::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QTableView {{ background: {c.card}; gridline-color: {c.line}; border: none; }}
+    QTableView::item:selected {{ background: {c.route_wash}; color: {c.ink}; }}
     QHeaderView::section {{ background: {c.panel}; color: {c.dim}; border: none; border-right: 1px solid {c.line};
         border-bottom: 1px solid {c.line}; padding: 4px 8px; }}
     QTabWidget::pane {{ border: none; border-top: 1px solid {c.line}; }}

@@ -4,22 +4,25 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QPalette
 from PyQt6.QtWidgets import QApplication
 
-from mossy_bridge.desk.widgets.colours import DARK, LIGHT, Colours
+from mossy_bridge.desk.widgets.colours import DARK, DARK_HIGH, LIGHT, LIGHT_HIGH, Colours
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.style_sheet import style_sheet
 
 
 class Look(QObject):
-    """The colours in force. Emits ``changed`` when they turn light or dark."""
+    """The colours in force, and how large words are. Emits ``changed`` when either becomes another."""
 
     changed = pyqtSignal()
 
     def __init__(self, app: QApplication):
         super().__init__(app)
         self._app = app
-        self._wish = "desktop"
+        self._wish, self._contrast, self._percent = "desktop", "desktop", 100
+        self._usual = _usual_font(app)
         self.colours = LIGHT
-        given(app.styleHints()).colorSchemeChanged.connect(self._apply)
+        hints = given(app.styleHints())
+        hints.colorSchemeChanged.connect(self._apply)
+        app.applicationStateChanged.connect(self._on_state)  # PyQt does not pass on that the contrast has changed
         self._apply()
 
     @property
@@ -32,19 +35,55 @@ class Look(QObject):
         self._wish = wish
         self._apply()
 
+    def use_contrast(self, wish: str) -> None:
+        """Has "high" or "usual" contrast, or follows the "desktop"."""
+        self._contrast = wish
+        self._apply()
+
+    def scale_text(self, percent: int) -> None:
+        """Makes words so large, in percent of the desktop's font."""
+        if percent != self._percent:
+            self._percent = percent
+            self._apply()
+
     def font(self, size: float = 0, bold: bool = False) -> QFont:
         """The desktop's font, ``size`` points larger than usual."""
         font = QFont(self._app.font())
-        font.setPointSizeF(max(font.pointSizeF() + size, 6.5))
+        font.setPointSizeF(max(font.pointSizeF() + size * self._percent / 100, 6.5))
         font.setBold(bold)
         return font
 
+    def _on_state(self) -> None:
+        if self.colours is not self._wanted():
+            self._apply()
+
+    def _wanted(self) -> Colours:
+        hints = given(self._app.styleHints())
+        dark = self._wish == "dark" or (self._wish == "desktop" and hints.colorScheme() == Qt.ColorScheme.Dark)
+        desktop_high = given(hints.accessibility()).contrastPreference() == Qt.ContrastPreference.HighContrast
+        high = self._contrast == "high" or (self._contrast == "desktop" and desktop_high)
+        if high:
+            return DARK_HIGH if dark else LIGHT_HIGH
+        return DARK if dark else LIGHT
+
     def _apply(self) -> None:
-        dark = given(self._app.styleHints()).colorScheme() == Qt.ColorScheme.Dark
-        self.colours = DARK if self._wish == "dark" or (self._wish == "desktop" and dark) else LIGHT
+        self.colours = self._wanted()
+        font = QFont(self._usual)
+        font.setPointSizeF(self._usual.pointSizeF() * self._percent / 100)
+        if font != self._app.font():
+            self._app.setFont(font)
         self._app.setPalette(_palette(self.colours))
         self._app.setStyleSheet(style_sheet(self.colours))
         self.changed.emit()
+
+
+def _usual_font(app: QApplication) -> QFont:
+    """The desktop's font, kept by the application, for a second look must not take what the first has made of it."""
+    kept = app.property("usual font")
+    if not isinstance(kept, QFont):
+        kept = QFont(app.font())
+        app.setProperty("usual font", kept)
+    return kept
 
 
 def _palette(c: Colours) -> QPalette:

@@ -8,8 +8,10 @@ import gc
 
 from PyQt6.QtCore import QObject, QTimer
 
-EVERY_MS = 500
-YOUNG, MIDDLE, OLD = 50_000, 40, 400
+from mossy_bridge.reach.survey.gc_pause import is_gc_paused
+
+EVERY_MS = 100
+YOUNG, MIDDLE, OLD = 10_000, 200, 400
 """From so many new objects on the youngest are looked through, after so many times those that were left, and after so
 many of these all: among hundreds of thousands of values that a survey keeps, that takes a tenth of a second."""
 
@@ -26,7 +28,10 @@ class Collector(QObject):
 
 
 def collect() -> None:
-    """Collects what is due."""
+    """Collects what is due; nothing while a computation makes values by the hundred thousand, for to look through those
+    would take long."""
+    if is_gc_paused():
+        return
     young, middle, old = gc.get_count()
     if old > OLD and middle > MIDDLE:
         gc.collect(2)

@@ -1,7 +1,7 @@
 """Where bridges run on the map: between the cards, apart from one another, and clear of what is written."""
 
 import unittest
-from itertools import combinations, pairwise
+from itertools import combinations, islice, pairwise
 from pathlib import Path
 from random import Random
 
@@ -202,6 +202,9 @@ class Routes(unittest.TestCase):
                     routing.put(name, ways[name])
                 if pick.random() < 0.5:
                     routing.settle()
+                elif pick.random() < 0.5:  # somebody goes on before all of it is settled
+                    for _ in islice(routing.settling(), pick.randrange(12)):
+                        pass
             routing.settle()
             anew = Routing()
             anew.place(columns)

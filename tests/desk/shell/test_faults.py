@@ -174,6 +174,21 @@ class NotKept(DeskCase):
         self.window.document.undo()
         self.assertEqual(self.window.document.flow.level("slipway").name, "two")
 
+    def test_an_earlier_version_is_compared(self):
+        self.window_kept_in(self.folder / "kept")
+        self.person.answers["save"] = self.folder / "flow.mossy"
+        for name in ("one", "two"):
+            self.window.requests.levels.set("slipway", name=name)
+            self.assertTrue(self.window.files.save_as())
+        self.person.answers |= {"version": 1, "compare": True}
+        self.window.actions_made.made["versions"].trigger()
+        other = self.window.other_version
+        self.wait_until(lambda: not other.busy, "the comparison")
+        self.assertEqual(self.window.document.flow.level("slipway").name, "two")
+        self.assertTrue(other.name.startswith("The version of "))
+        self.assertEqual([told.words for told in other.changes], ["level two renamed to one"])
+        self.assertTrue(self.window.versions.isVisible())
+
     def test_a_kept_file_that_cannot_be_read_is_told_and_stays(self):
         folder = self.folder / "kept" / "recovery"
         folder.mkdir(parents=True)

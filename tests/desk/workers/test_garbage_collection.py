@@ -5,6 +5,7 @@ import threading
 import unittest
 
 from mossy_bridge.desk.workers.garbage_collection import YOUNG, Collector, collect
+from mossy_bridge.reach.survey.gc_pause import gc_paused
 from tests.support.qt import DeskCase
 
 
@@ -38,6 +39,18 @@ class Collecting(DeskCase):
         kept = [[] for _ in range(2 * YOUNG)]
         collect()
         self.assertEqual(Cycle.died_in, threading.main_thread())
+        self.assertEqual(len(kept), 2 * YOUNG)
+
+    def test_none_is_collected_while_a_long_computation_makes_values(self):
+        gc.collect()
+        Cycle.died_in = None
+        Cycle()
+        with gc_paused():
+            kept = [[] for _ in range(2 * YOUNG)]
+            collect()
+            self.assertIsNone(Cycle.died_in)
+        gc.collect()
+        self.assertIsNotNone(Cycle.died_in)
         self.assertEqual(len(kept), 2 * YOUNG)
 
 

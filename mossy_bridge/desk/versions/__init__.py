@@ -1,0 +1,1 @@
+"""Another version of the flow: compared, taken over, brought together."""
