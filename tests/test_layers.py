@@ -35,7 +35,7 @@ ROOMS = ("limits", "arrays", "scc", "system", "explicit", "abstraction", "monoto
 """The rooms of ``reach``, from the lowest to the highest."""
 OPEN_ROOMS = ("survey", "queries")
 """Those that other packages may import from."""
-NOBODY_IMPORTS = {"mossy_bridge.desk.window": ("mossy_bridge.desk.app", "mossy_bridge.demo.showing")}
+NOBODY_IMPORTS = {"mossy_bridge.desk.window": ("mossy_bridge.desk.program", "mossy_bridge.demo.showing")}
 """Modules that put everything together, and who begins them."""
 
 

@@ -27,11 +27,9 @@ def open_(files: tuple[Path, ...], own: bool) -> None:
 @click.option("--format", "form", type=click.Choice(["text", "json"]), default="text", show_default=True)
 def settings(form: str) -> None:
     """Print all that can be set in the program, what it is set to, its default, and the file that keeps it."""
-    from PyQt6.QtCore import QSettings
+    from mossy_bridge.desk.settings.preferences import preferences_of_user
 
-    from mossy_bridge.desk.settings.preferences import APPLICATION, ORGANISATION, Preferences
-
-    kept = Preferences(QSettings(ORGANISATION, APPLICATION))
+    kept = preferences_of_user()
     if form == "json":
         told = {one.key: {"value": value, "default": one.default, "title": one.title} for one, value in kept.all()}
         say_json({"file": kept.file, "settings": told})

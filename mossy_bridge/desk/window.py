@@ -122,7 +122,8 @@ class Window(QMainWindow):
         self.play_tests = PlayTests(self)
         self.play_test_commands = PlayTestCommands(self.play_tests, self.requests, self.stand_in, self.person,
                                                    self.preferences)  # fmt: skip
-        self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in else None
+        keeps_unsaved = self.preferences.text("journal") == "kept"
+        self.recovery = Recovery(self.document, kept_in / "recovery") if kept_in and keeps_unsaved else None
         self.faults = Faults(self)
         self.watch = LevelFileWatch(self)
         self.reading = LevelFileReading(self)

@@ -75,6 +75,13 @@ class Windows(DeskCase):
         self.assertEqual(self.titles(), ["one", "two"])
         self.assertNotEqual(self.program.windows[0].pos(), self.program.windows[1].pos())
 
+    def test_unsaved_work_is_kept_unless_it_is_set_otherwise(self):
+        self.program.open([])
+        self.assertIsNotNone(self.program.windows[0].recovery)
+        self.program.windows[0].preferences.set("journal", "dropped")
+        self.program.open(self.files)
+        self.assertIsNone(self.program.windows[1].recovery)
+
     def test_a_flow_that_is_open_is_not_opened_again(self):
         self.program.open(self.files)
         self.program.open(self.files[:1])

@@ -108,3 +108,8 @@ class Preferences(QObject):
         """Everything that can be set, and what it is set to."""
         for one in PREFERENCES:
             yield one, self.value(one.key)
+
+
+def preferences_of_user() -> Preferences:
+    """The preferences of whoever calls, without a window."""
+    return Preferences(QSettings(ORGANISATION, APPLICATION))
