@@ -3,9 +3,10 @@
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QPoint, QSettings
+from PyQt6.QtCore import QObject, QPoint, QSettings, QTimer
 from PyQt6.QtGui import QSessionManager
 
+from mossy_bridge.desk.shell.arrangement import fit_into_screen
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.window import Window
 
@@ -52,9 +53,14 @@ class Program(QObject):
         window.show()
         if before:
             window.move(before[-1].pos() + ASIDE)
+        QTimer.singleShot(0, lambda: self._fit(window))  # its frame is known then
         if window.recovery and not before:
             window.files.take_up_left(window.recovery)
         return window
+
+    def _fit(self, window: Window) -> None:
+        if window in self.windows:
+            fit_into_screen(window)
 
     def _on_closed(self, window: Window) -> None:
         self.windows.remove(window)

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QSettings, QTimer, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
+from PyQt6.QtCore import QPoint, QSettings, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
@@ -52,7 +52,7 @@ from mossy_bridge.desk.settings.preferences import Preferences
 from mossy_bridge.desk.shell.about import ABOUT
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
-from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, WindowBody, fit_into_screen
+from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, WindowBody
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.do_box import DoBox
 from mossy_bridge.desk.shell.faults import Fault, Faults
@@ -138,9 +138,6 @@ class Window(QMainWindow):
         self.document.where = self._where
         self.setMinimumSize(820, 560)
         self.setAcceptDrops(True)
-        self._fitting = QTimer(self)
-        self._fitting.setSingleShot(True)
-        self._fitting.timeout.connect(lambda: fit_into_screen(self))
         self._on_opened()
 
     @property
@@ -631,10 +628,6 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:
         self.files.others_wanted.emit(_dropped(event))
         given(event).acceptProposedAction()
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._fitting.start()  # its frame is known then
 
 
 def _dropped(event: QDropEvent | None) -> list[Path]:

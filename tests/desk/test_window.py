@@ -137,7 +137,7 @@ class Selecting(DeskCase):
         card = self.card_of("exit-unconnected")
         next(link for link in card.findChildren(Link) if link.words == "Show").click()
         self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("weigh_house", "yard_door"))
-        self.assertIs(self.window.bench.currentWidget(), self.window.bench.crossing)
+        self.assertIs(self.window.bench.page, self.window.bench.crossing)
 
     def test_every_level_and_crossing_of_both_demos_can_be_shown_light_and_dark(self):
         for name, wish in (("tidewick", "dark"), ("tidewick_unfinished", "light")):

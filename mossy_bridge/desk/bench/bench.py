@@ -1,7 +1,7 @@
 """The bench: shows whatever is selected."""
 
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QStackedWidget
+from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from mossy_bridge.desk.bench.crossing import CrossingBench
 from mossy_bridge.desk.bench.level import LevelBench
@@ -11,6 +11,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.plain_text import MarkedLabel
+from mossy_bridge.desk.widgets.scrolled import Scrolled
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.levels import looked_at, whole
 
@@ -22,6 +23,7 @@ FIRST_STEPS = """<p style="font-size: 120%"><b>Three steps to a first flow</b></
 The line at the top says at once whether every level is reached. Or look around in the demo:
 <b>Help → Open the demo</b>.</p>"""
 NOTHING_CHOSEN = "Choose a level or a crossing on the map or the strip to see it here."
+PAGES = "CrossingBench, LevelBench, SeveralBench"
 LOOKED_MS = 1200
 """How long a part of a copy must be on the bench to count as looked at."""
 
@@ -43,8 +45,12 @@ class Bench(QStackedWidget):
         self.crossing = CrossingBench(look, requests)
         self.level = LevelBench(look, requests, selection, person)
         self.several = SeveralBench(requests)
-        for page in (self._empty, self.crossing, self.level, self.several):
-            self.addWidget(page)
+        self._shown: QWidget = self._empty
+        self.addWidget(self._empty)
+        pages: tuple[QWidget, ...] = (self.crossing, self.level, self.several)
+        self._scrolled = {page: Scrolled(page) for page in pages}
+        for scrolled in self._scrolled.values():
+            self.addWidget(scrolled)
         self.setAccessibleName("Bench")
         self._looking = QTimer(self)
         self._looking.setSingleShot(True)
@@ -60,9 +66,18 @@ class Bench(QStackedWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(420, 220)  # what sentences need at the narrowest would leave no room for the map
 
+    @property
+    def page(self) -> QWidget:
+        """The page in view."""
+        return self._shown
+
+    def _show(self, page: QWidget) -> None:
+        self._shown = page
+        self.setCurrentWidget(self._scrolled.get(page, page))
+
     def _wear(self) -> None:
         ground = self._look.colours.bench
-        self.setStyleSheet(f"Bench, Bench > QWidget {{ background: {ground}; }}")
+        self.setStyleSheet(f"Bench, Bench > QWidget, {PAGES} {{ background: {ground}; }}")
 
     def _on_selected(self) -> None:
         self.refresh()
@@ -85,16 +100,16 @@ class Bench(QStackedWidget):
         level, exit_ = whole(flow, key), selection.exit(flow)
         if len(selection.levels) > 1:
             self.several.show_levels(flow, selection.levels)
-            self.setCurrentWidget(self.several)
+            self._show(self.several)
         elif len(selection.now.crossings) > 1:
             self.several.show_crossings(flow, selection.crossings)
-            self.setCurrentWidget(self.several)
+            self._show(self.several)
         elif level and exit_:
             self.crossing.show_crossing(flow, key, level, exit_, folder)
-            self.setCurrentWidget(self.crossing)
+            self._show(self.crossing)
         elif level:
             self.level.show_level(flow, key, level, folder)
-            self.setCurrentWidget(self.level)
+            self._show(self.level)
         else:
             self._empty.setText(NOTHING_CHOSEN if flow.levels else FIRST_STEPS)
-            self.setCurrentWidget(self._empty)
+            self._show(self._empty)

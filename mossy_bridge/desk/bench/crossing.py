@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from mossy_bridge.checks.finding import Finding
@@ -85,6 +85,8 @@ class CrossingBench(QWidget):
         )
         for widget, row, column in places:
             grid.addWidget(widget, row, column)
+        for title in self._titles:
+            grid.setAlignment(title, Qt.AlignmentFlag.AlignBottom)
         grid.setRowStretch(1, 1)
         for column, stretch in enumerate((5, 5, 5)):
             grid.setColumnStretch(column, stretch)

@@ -61,6 +61,9 @@ class Deck(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(330, 160)
 
+    def minimumSizeHint(self) -> QSize:
+        return QSize(160, 8 * self.fontMetrics().height())  # six lanes with words on them, and the seconds
+
     def show_transition(
         self, transition: Transition | None, named: str, limits: CheckLimits, faults: Mapping[int, Sequence[str]]
     ) -> None:

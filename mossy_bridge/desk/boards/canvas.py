@@ -77,6 +77,9 @@ class BoardCanvas(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(480, 260)
 
+    def minimumSizeHint(self) -> QSize:
+        return QSize(160, 110)
+
     # -- showing ---------------------------------------------------------------------------------------
 
     def show_board(self, flow: Flow, board: Level, tiles: Sequence[str], folder: Path | None = None) -> None:

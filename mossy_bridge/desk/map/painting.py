@@ -108,10 +108,11 @@ class MapPainter:
             if right.x() - left.x() < painter.fontMetrics().horizontalAdvance(heading) + 4:
                 continue
             box = painter.fontMetrics().boundingRect(heading).adjusted(-5, -2, 5, 2)
-            box.translate(left.x() + 9, max(left.y() + 20, 17))
+            top = max(left.y() + 20, painter.fontMetrics().ascent() + 4)
+            box.translate(left.x() + 9, top)
             painter.fillRect(box, c.colour("suspicious_wash" if shelf else "column", 225))
             painter.setPen(c.colour("suspicious" if shelf else "dim"))
-            painter.drawText(left.x() + 9, max(left.y() + 20, 17), heading)
+            painter.drawText(left.x() + 9, top, heading)
 
     def paint_walk(self, painter: QPainter, here: str, ahead: Collection[str]) -> None:
         """Dims all but where a trial walk is and what it can reach next."""

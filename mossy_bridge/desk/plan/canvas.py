@@ -99,6 +99,9 @@ class PlanCanvas(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(280, 160)
 
+    def minimumSizeHint(self) -> QSize:
+        return QSize(160, 110)
+
     # -- showing ---------------------------------------------------------------------------------------
 
     def show_plan(

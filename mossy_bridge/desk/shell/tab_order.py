@@ -5,7 +5,9 @@ Sentences make their blanks anew all the time, so that the order in which widget
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QWidget
+from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QScrollArea, QWidget
+
+from mossy_bridge.desk.widgets.scrolled import Scrolled
 
 
 def move_focus(bands: Sequence[QWidget], forwards: bool) -> bool:
@@ -16,8 +18,21 @@ def move_focus(bands: Sequence[QWidget], forwards: bool) -> bool:
     focused = QApplication.focusWidget()
     at = order.index(focused) if focused in order else (-1 if forwards else 0)
     reason = Qt.FocusReason.TabFocusReason if forwards else Qt.FocusReason.BacktabFocusReason
-    order[(at + (1 if forwards else -1)) % len(order)].setFocus(reason)
+    target = order[(at + (1 if forwards else -1)) % len(order)]
+    target.setFocus(reason)
+    _show(target)
     return True
+
+
+def _show(widget: QWidget) -> None:
+    """Scrolls what a widget stands on until it is in view."""
+    holder = widget.parentWidget()
+    while holder:
+        if isinstance(holder, Scrolled):
+            holder.show_child(widget)
+        elif isinstance(holder, QScrollArea):
+            holder.ensureWidgetVisible(widget)
+        holder = holder.parentWidget()
 
 
 def _in_reading_order(band: QWidget) -> list[QWidget]:

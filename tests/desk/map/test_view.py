@@ -141,7 +141,7 @@ class Hands(MapCase):
         self.click(self.map, self.title_of("bell_sands"))
         self.click(self.map, self.title_of("eel_sluice"), CONTROL)
         self.assertEqual(self.window.selection.levels, ("bell_sands", "eel_sluice"))
-        self.assertIs(self.window.bench.currentWidget(), self.window.bench.several)
+        self.assertIs(self.window.bench.page, self.window.bench.several)
         self.click(self.map, self.title_of("eel_sluice"), CONTROL)
         self.assertEqual(self.window.selection.levels, ("bell_sands",))
         self.click(self.map, self.door("bell_sands", "east_gate"))
@@ -222,7 +222,7 @@ class Bench(MapCase):
         self.window.selection.select("bell_sands")
         next(link for link in level._ways_out.findChildren(Link) if link.words.startswith("East gate")).click()
         self.assertEqual(self.window.selection.exit_id, "east_gate")
-        self.assertIs(self.window.bench.currentWidget(), self.window.bench.crossing)
+        self.assertIs(self.window.bench.page, self.window.bench.crossing)
         self.window.bench.crossing._titles[1].click()
         self.assertEqual(self.window.selection.level_id, "gull_stair")
 

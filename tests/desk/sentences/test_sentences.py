@@ -63,7 +63,7 @@ class Completion(unittest.TestCase):
 
 class SentenceCase(DeskCase):
     def blank(self, what):
-        page = self.window.bench.currentWidget()
+        page = self.window.bench.page
         return next(b for b in page.findChildren(Blank) if b.isVisible() and b.what == what)
 
     def fill(self, what, *keys):
