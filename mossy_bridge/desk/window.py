@@ -23,6 +23,8 @@ from mossy_bridge.desk.faces.lists import GameFace, PatternsFace, TestingFace
 from mossy_bridge.desk.faces.pace import PaceFace
 from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
+from mossy_bridge.desk.first_steps.band import StepBand
+from mossy_bridge.desk.first_steps.first_steps import FirstSteps
 from mossy_bridge.desk.handbook.context import page_for
 from mossy_bridge.desk.handbook.pages import check_page
 from mossy_bridge.desk.handbook.panel import HandbookPanel
@@ -150,6 +152,7 @@ class Window(QMainWindow):
         self.verdict = VerdictLine(look)
         self.proposal_bar = ProposalBar(look)
         self.strip = Strip(look, selection, requests.levels, requests.door)
+        self.step_band = StepBand(look)
         self.map = MapView(look, selection, self._resolver)
         self.faces = Faces()
         self.facts = FactsFace(look, requests, selection)
@@ -190,8 +193,9 @@ class Window(QMainWindow):
         self.faces.add_button(self.walk_button)
         differences = BenchDifferences(look, self.other_version, self.selection)
         self.middle = Middle(self.faces, (differences, self.bench), self.walking.page, self.plan)
-        self.body = WindowBody((self.verdict, self.strip, self.proposal_bar), self.middle, self.survey_column,
-                         self.handbook)  # fmt: skip
+        self.first_steps = FirstSteps(self, self.step_band, lambda: self.result)
+        bands = (self.verdict, self.strip, self.step_band, self.proposal_bar)
+        self.body = WindowBody(bands, self.middle, self.survey_column, self.handbook)
         self.setCentralWidget(self.body)
 
     def _connect(self) -> None:
@@ -228,6 +232,8 @@ class Window(QMainWindow):
         self.map.join_wanted.connect(self.requests.crossings.there_and_back)
         self.map.move_wanted.connect(self.requests.levels.place_card)
         self.bench.selected.connect(self.selection.select)
+        for empty in (self.bench.empty.wanted, self.faces.step_wanted, self.level_files.step_wanted):
+            empty.connect(lambda action: self.actions_made.made[action].trigger())
         self.bench.plan_wanted.connect(lambda: self.open_plan(self.selection.level_id))
         self.plan.closed.connect(self.close_plan)
         self.plan.exit_wanted.connect(self._show_crossing)
@@ -594,12 +600,16 @@ class Window(QMainWindow):
         box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - box.width() // 2, 8)))
         return box
 
+    def begin_first_steps(self) -> None:
+        """Leads through seven steps on the demo."""
+        self.first_steps.begin()
+
     def about(self) -> None:
         """Says what this is."""
         self.person.tell("About Mossy Bridge", ABOUT)
 
     def focusNextPrevChild(self, forwards: bool) -> bool:
-        bands = (self.strip, self.proposal_bar, self.middle, self.survey_column, self.handbook)
+        bands = (self.strip, self.step_band, self.proposal_bar, self.middle, self.survey_column, self.handbook)
         return move_focus(bands, forwards) or super().focusNextPrevChild(forwards)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

@@ -15,7 +15,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Destination
+from mossy_bridge.model.flow import Destination, Flow
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.dialogs.progress import ProgressDialog
 from mossy_bridge.desk.app import make_application
@@ -91,6 +91,9 @@ class FakePerson:
 
     def reader_path(self, _folder):
         return self.answers.get("reader")
+
+    def new_flow(self):
+        return self.answers.get("new flow", Flow())
 
     def flow_of_folder(self, folder):
         dialog = FolderDialog(None, self.look, folder)

@@ -1,29 +1,21 @@
 """The bench: shows whatever is selected."""
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from mossy_bridge.desk.bench.crossing import CrossingBench
+from mossy_bridge.desk.bench.empty import EmptyBench
 from mossy_bridge.desk.bench.level import LevelBench
 from mossy_bridge.desk.bench.several import SeveralBench
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.selection import Selection
-from mossy_bridge.desk.widgets.plain_text import MarkedLabel
 from mossy_bridge.desk.widgets.scrolled import Scrolled
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.levels import looked_at, whole
 
-FIRST_STEPS = """<p style="font-size: 120%"><b>Three steps to a first flow</b></p>
-<p>1 &nbsp; Add a level: <b>Level → New level</b>, Ctrl+Shift+N. Copy it with Ctrl+D.<br>
-2 &nbsp; Join two levels: <b>Level → Join there and back</b>, Ctrl+J; or give one an exit, Ctrl+E.<br>
-3 &nbsp; Drag from an exit’s door on the map to the level it leads to.</p>
-<p>Level files in a folder already? <b>File → New flow from a folder</b>.
-The line at the top says at once whether every level is reached. Or look around in the demo:
-<b>Help → Open the demo</b>.</p>"""
-NOTHING_CHOSEN = "Choose a level or a crossing on the map or the strip to see it here."
-PAGES = "CrossingBench, LevelBench, SeveralBench"
+PAGES = "EmptyBench, CrossingBench, LevelBench, SeveralBench"
 LOOKED_MS = 1200
 """How long a part of a copy must be on the bench to count as looked at."""
 
@@ -38,16 +30,12 @@ class Bench(QStackedWidget):
     def __init__(self, look: Look, document: Document, selection: Selection, requests: Requests, person: Person):
         super().__init__()
         self._look, self._document, self._selection, self._requests = look, document, selection, requests
-        self._empty = MarkedLabel()
-        self._empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self._empty.setWordWrap(True)
-        self._empty.setMargin(20)
+        self.empty = EmptyBench()
         self.crossing = CrossingBench(look, requests)
         self.level = LevelBench(look, requests, selection, person)
         self.several = SeveralBench(requests)
-        self._shown: QWidget = self._empty
-        self.addWidget(self._empty)
-        pages: tuple[QWidget, ...] = (self.crossing, self.level, self.several)
+        self._shown: QWidget = self.empty
+        pages: tuple[QWidget, ...] = (self.empty, self.crossing, self.level, self.several)
         self._scrolled = {page: Scrolled(page) for page in pages}
         for scrolled in self._scrolled.values():
             self.addWidget(scrolled)
@@ -73,7 +61,7 @@ class Bench(QStackedWidget):
 
     def _show(self, page: QWidget) -> None:
         self._shown = page
-        self.setCurrentWidget(self._scrolled.get(page, page))
+        self.setCurrentWidget(self._scrolled[page])
 
     def _wear(self) -> None:
         ground = self._look.colours.bench
@@ -111,5 +99,5 @@ class Bench(QStackedWidget):
             self.level.show_level(flow, key, level, folder)
             self._show(self.level)
         else:
-            self._empty.setText(NOTHING_CHOSEN if flow.levels else FIRST_STEPS)
-            self._show(self._empty)
+            self.empty.show_empty(bool(flow.levels))
+            self._show(self.empty)

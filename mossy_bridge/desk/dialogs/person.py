@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from mossy_bridge.desk.dialogs.ask import AskDialog
 from mossy_bridge.desk.dialogs.earlier_versions import ChosenVersion, VersionsDialog
 from mossy_bridge.desk.dialogs.listen import ListenDialog
+from mossy_bridge.desk.dialogs.new_flow import NewFlowDialog
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.dialogs.progress import ProgressDialog
 from mossy_bridge.desk.map.picture import PictureKind
@@ -111,6 +112,9 @@ class Person(Protocol):
 
     def agrees(self, title: str, told: str) -> bool:
         """Whether what is told is to be done."""
+
+    def new_flow(self) -> Flow | None:
+        """What a new flow begins with, or None for none."""
 
     def flow_of_folder(self, folder: Path) -> Flow | None:
         """A flow of the level files in a folder; None for not at all."""
@@ -256,6 +260,11 @@ class DialogPerson:
         box = self._box(title, told, "Make a flow of it?")
         box.setStandardButtons(button.Ok | button.Cancel)
         return box.exec() == button.Ok
+
+    def new_flow(self) -> Flow | None:
+        """Asks what the game is like."""
+        dialog = NewFlowDialog(self._window, self._look)
+        return dialog.flow if dialog.exec() == NewFlowDialog.DialogCode.Accepted else None
 
     def flow_of_folder(self, folder: Path) -> Flow | None:
         """Asks with a preview."""

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.desk.faces.empty_view import EmptyView, next_step
 from mossy_bridge.desk.faces.face import Face
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
 from mossy_bridge.desk.widgets.given import given
@@ -65,9 +66,11 @@ class Heading(QPushButton):
 
 class Faces(QWidget):
     """A stack of faces under a bar with their names. ``turned(index)`` follows every change. Only the face in view is
-    shown a flow."""
+    shown a flow; while the flow has nothing for it, its next step is shown instead, and ``step_wanted(action)`` asks
+    for that."""
 
     turned = pyqtSignal(int)
+    step_wanted = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -80,6 +83,9 @@ class Faces(QWidget):
         self._flow, self._result = Flow(), cast(Appraisal | None, None)
         self._group = QButtonGroup(self)
         self._stack = QStackedWidget()
+        self._index = 0
+        self.empty = EmptyView()
+        self.empty.wanted.connect(self.step_wanted)
         headings = QWidget()
         headings.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self._bar = FlowingLayout(headings, gap=2, line_gap=0)
@@ -92,6 +98,7 @@ class Faces(QWidget):
         layout.setSpacing(0)
         layout.addLayout(self._ends)
         layout.addWidget(self._stack, 1)
+        self._stack.addWidget(self.empty)
 
     def add(self, face: Face, group: str = "") -> None:
         """Adds a face behind the others, on the bar by itself or in a group."""
@@ -138,7 +145,7 @@ class Faces(QWidget):
     @property
     def index(self) -> int:
         """The number of the face in view."""
-        return self._stack.currentIndex()
+        return self._index
 
     def is_in_view(self, face: Face) -> bool:
         """Whether a face is in view."""
@@ -147,7 +154,7 @@ class Faces(QWidget):
     def turn(self, index: int) -> None:
         """Brings another face into view."""
         self.buttons[index].setChecked(True)
-        self._stack.setCurrentIndex(index)
+        self._index = index
         for heading in self._headings.values():
             heading.show_face(self.faces[index].title if heading is self._heading_of[index] else "")
         self._show()
@@ -182,4 +189,10 @@ class Faces(QWidget):
             self._show()
 
     def _show(self) -> None:
-        self.faces[self.index].show_flow(self._flow, self._result)
+        face = self.faces[self.index]
+        step = next_step(face.title, self._flow)
+        if step:
+            self.empty.show_step(step)
+        face.show_flow(self._flow, self._result)
+        assert isinstance(face, QWidget)
+        self._stack.setCurrentWidget(self.empty if step else face)

@@ -3,6 +3,8 @@
 from collections.abc import Callable, Sequence
 from functools import partial
 
+from PyQt6.QtCore import pyqtSignal
+
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.faces.lists import Deed, ListFace
 from mossy_bridge.desk.requests.requests import Requests
@@ -24,7 +26,10 @@ MOST_LEVELS, MOST_LINES = 40, 12
 
 
 class FilesFace(ListFace):
-    """Compares the level files with the flow. ``look_again`` looks at the disk, ``commands`` ask for readers."""
+    """Compares the level files with the flow. ``look_again`` looks at the disk, ``commands`` ask for readers,
+    ``step_wanted(action)`` for an action of the menus."""
+
+    step_wanted = pyqtSignal(str)
 
     title, tip = "Level files", "The files of the levels, what is in them, and in what they differ from the flow"
     follows_survey = True
@@ -55,7 +60,9 @@ class FilesFace(ListFace):
         self._begin()
         named = [level for level in flow.levels if level.file]
         if folder is None:
-            self._end("Save the flow first: level files are looked for below its folder.")
+            self._line("Save the flow first: level files are looked for below its folder.",
+                       [("Save the flow…", lambda: self.step_wanted.emit("save"))])  # fmt: skip
+            self._end("")
             return
         count = f"{len(named)} of {len(flow.levels)} levels name a file below the folder {folder.name}"
         self._line(count, [("Look again", self._look_again)])

@@ -12,6 +12,7 @@ from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
 from mossy_bridge.model.edits import remove as removing
 from mossy_bridge.model.edits.duplicate import duplicate
+from mossy_bridge.model.edits.endings import add_ending
 from mossy_bridge.model.edits.templates import Template, add_screen
 from mossy_bridge.model.flow import Flow, LevelKind, Tint
 
@@ -168,6 +169,10 @@ class LevelRequests:
         """Sets the same fields in several levels. Ids stay, so nothing that refers to them breaks."""
         step = f"{FIELDS.get(next(iter(values)), 'change')} {self._several(level_ids)}"
         self._door.edit(step, lambda flow: edits.set_levels(flow, level_ids, **values))
+
+    def new_ending(self, name: str) -> None:
+        """Adds a way the game can end."""
+        self._door.edit(f"add the ending {name}", lambda flow: add_ending(flow, name)[0])
 
     def start_here(self) -> None:
         """Lets the game start at the selected level."""

@@ -10,11 +10,17 @@ from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.model import timing
 from mossy_bridge.model.codes import next_text
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Flow, Step, StepKind, Transition
+from mossy_bridge.model.flow import Exit, Flow, Step, StepKind, Transition
 from mossy_bridge.model.ids import id_from
 
 FIRST_LASTS = {"load": 0.5, "fade_out": 0.4, "fade_in": 0.4, "show_message": 2.0, "confirm": 2.0, "scene": 4.0}
 """Seconds that a new step lasts at first; others a second."""
+
+FADE = Transition(id="fade", name="Fade", steps=(
+    Step(do="hold_player", lasts=1.6), Step(do="fade_out", lasts=0.5), Step(do="load", at=0.6, lasts=0.4),
+    Step(do="fade_in", at=1.1, lasts=0.5),
+))  # fmt: skip
+"""A plain one, in which no check finds anything."""
 
 
 class TransitionRequests:
@@ -88,6 +94,17 @@ class TransitionRequests:
 
         self._door.edit(step, edit)
 
+    def fade_everywhere(self) -> None:
+        """Gives every crossing into a level that has no transition the same plain fade."""
+
+        def edit(flow: Flow) -> Flow:
+            bare = [(level.id, exit_.id) for level in flow.levels for exit_ in level.exits if _is_bare(exit_)]
+            new = id_from(FADE.name, {one.id for one in flow.transitions}, "transition")
+            flow = replace(flow, transitions=(*flow.transitions, replace(FADE, id=new)))
+            return edits.set_exits(flow, bare, transition=new)
+
+        self._door.edit("give every crossing a fade", edit)
+
     def _title(self, name: str) -> str:
         return next((t.name or t.id for t in self._document.flow.transitions if t.id == name), name)
 
@@ -105,3 +122,7 @@ class TransitionRequests:
             return edits.set_exit(flow, level, exit_, transition=new_id)
 
         self._door.edit("copy a transition for one crossing", edit)
+
+
+def _is_bare(exit_: Exit) -> bool:
+    return not exit_.transition and any(to.kind != "end" for to in exit_.destinations)

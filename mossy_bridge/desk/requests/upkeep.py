@@ -85,6 +85,18 @@ class UpkeepRequests:
 
         self._door.edit("keep a value for delivery", change)
 
+    def start_for_testing(self, level: str) -> None:
+        """Lets the game start at a level for the time being, and keeps where it starts for delivery."""
+
+        def change(flow: Flow) -> Flow:
+            kept = {setting.at for setting in flow.trial_settings}
+            for at, value in (("start.level", flow.start.level), ("start.spawn", flow.start.spawn)):
+                if value and at not in kept:
+                    flow = upkeep.for_testing(flow, at, value)
+            return edits.set_start(flow, level)
+
+        self._door.edit("start elsewhere for testing", change)
+
     def set_ships_as(self, at: str, value: Any, why: str) -> None:
         """Changes the value to deliver, and why another is tried."""
         self._door.edit("change a value to deliver", lambda flow: upkeep.for_testing(flow, at, value, why))

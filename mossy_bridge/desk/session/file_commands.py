@@ -66,9 +66,10 @@ class Files(QObject):
         return answer == "discard" or (answer == "save" and self.save())
 
     def new(self) -> None:
-        """Begins an empty flow."""
-        if self.may_leave():
-            self._document.take(Flow())
+        """Begins a flow: a small one of the kind that is chosen."""
+        flow = self._person.new_flow() if self.may_leave() else None
+        if flow is not None:
+            self._document.take(flow)
 
     def open(self, path: Path | None = None) -> bool:
         """Opens a file, asking which if none is given. A file that cannot be read changes nothing."""
@@ -86,10 +87,14 @@ class Files(QObject):
         self._remember(path.resolve())
         return True
 
-    def open_demo(self, name: str = "tidewick") -> None:
-        """Opens a demo flow as a new, unsaved one. Its level files lie where the demo does."""
-        if self.may_leave():
-            self._document.take(flow_from_bytes((DEMO / f"{name}.mossy").read_bytes()), home=DEMO)
+    def open_demo(self, name: str = "tidewick", with_files: bool = True) -> bool:
+        """Opens a demo flow as a new, unsaved one, if what is open may be left; with its level files, which lie where
+        the demo does, or as a flow that has none."""
+        if not self.may_leave():
+            return False
+        flow = flow_from_bytes((DEMO / f"{name}.mossy").read_bytes())
+        self._document.take(flow, home=DEMO if with_files else None)
+        return True
 
     def new_from_folder(self) -> None:
         """Makes a flow of a folder's level files; it is to be saved there."""

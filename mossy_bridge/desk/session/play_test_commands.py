@@ -40,7 +40,7 @@ class PlayTestCommands:
             self._tests.listener.stop()
             return
         source = self._person.heard(self._preferences.number("port"), self._stand_in.log)
-        if isinstance(source, int):
+        if isinstance(source, int) and source:  # 0 is any that is free
             self._preferences.set("port", source)
         if source is not None:
             self._tests.listen(source)

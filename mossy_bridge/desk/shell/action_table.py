@@ -1,5 +1,6 @@
 """The table of all actions."""
 
+from collections.abc import Callable
 from functools import partial
 from typing import cast
 
@@ -24,7 +25,7 @@ def action_table(window: DeskParts) -> list[Action]:
 def _file(w: DeskParts) -> list[Action]:
     files = w.files
     return [
-        Action("&File", "new", "&New flow", "Ctrl+N", "Begin an empty flow", files.new),
+        Action("&File", "new", "&New flow…", "Ctrl+N", "Begin with a small flow of the kind your game is", files.new),
         Action("&File", "new_from_folder", "New flow from a &folder…", "Ctrl+Alt+N", "Make levels of level files",
                files.new_from_folder),
         Action("&File", "import", "&Import tables or a graph…", "Ctrl+Alt+I",
@@ -129,6 +130,12 @@ def _level(w: DeskParts) -> list[Action]:
                needs="Select a level with a file; the flow must have been saved."),
         Action("&Level", "start_here", "Start the &game here", "Ctrl+Shift+H", "The game starts at this level",
                levels.start_here, chosen, needs=CHOOSE),
+        Action("&Level", "test_here", "Start here for &testing", "Ctrl+Alt+J",
+               "The game starts at this level for the time being; where it starts is kept for delivery",
+               lambda: w.requests.upkeep.start_for_testing(w.selection.level_id), chosen, needs=CHOOSE),
+        Action("&Level", "fade_everywhere", "Give every crossing a fad&e", "Ctrl+Alt+Q",
+               "A plain fade for every crossing that has no transition yet", w.requests.transitions.fade_everywhere,
+               lambda: bool(w.document.flow.levels), needs="The flow has no level yet."),
         Action("&Level", "rename", "&Rename", "F2", "Change the name of the selected level",
                lambda: _rename(w), chosen, apart=True, needs=CHOOSE),
         Action("&Level", "region_new", "New re&gion of these…", "Ctrl+G", "Group the selected levels", w.new_region,
@@ -163,6 +170,13 @@ def _things(w: DeskParts) -> list[Action]:
                lambda: plans.new_spawn(w.selection.level_id), chosen, needs=CHOOSE),
         Action("&Level", "new_deed", "New &deed", "Ctrl+Alt+E", "Something the player can do that the game remembers",
                lambda: plans.new_deed(w.selection.level_id), chosen, needs=CHOOSE),
+        Action("&Level", "new_fact", "New &fact…", "Ctrl+Alt+A", "Something more that the game remembers",
+               lambda: _named(w, "New fact", "What does the game remember? For instance: rope, or oil flasks",
+                              w.requests.facts.add)),
+        Action("&Level", "new_ending", "New en&ding…", "Ctrl+Alt+Y", "A way the game can end",
+               lambda: _named(w, "New ending", "What is it called?", w.requests.levels.new_ending)),
+        Action("&Level", "new_item", "New check&list item…", "Ctrl+Alt+X", "Something every level must have",
+               lambda: _named(w, "New checklist item", "What must every level have?", w.requests.upkeep.add_item)),
         Action("&Level", "new_zone", "New &zone…", "Ctrl+Alt+Z", "A part of the level that can be walked freely",
                lambda: _new_zone(w), chosen, needs=CHOOSE),
         Action("&Level", "new_solid", "New s&olid", "Ctrl+Alt+O", "Ground or a wall on the level's plan",
@@ -170,10 +184,16 @@ def _things(w: DeskParts) -> list[Action]:
     ]  # fmt: skip
 
 
-def _new_zone(w: DeskParts) -> None:
-    name = w.person.ask("New zone", "What is it called?")
+def _named(w: DeskParts, title: str, question: str, make: Callable[[str], object]) -> None:
+    """Makes something by a name that is asked for."""
+    name = w.person.ask(title, question)
     if name:
-        w.requests.plans.new_zone(w.selection.level_id, name)
+        make(name)
+
+
+def _new_zone(w: DeskParts) -> None:
+    level = w.selection.level_id
+    _named(w, "New zone", "What is it called?", lambda name: w.requests.plans.new_zone(level, name))
 
 
 def _renumber(w: DeskParts) -> None:
@@ -291,6 +311,8 @@ def _zoom(w: DeskParts, factor: float) -> None:
 
 def _help(w: DeskParts) -> list[Action]:
     return [
+        Action("&Help", "first_steps", "&First steps", "Ctrl+Alt+S", "Seven steps on the demo that show how it works",
+               w.begin_first_steps),
         Action("&Help", "demo", "Open the &demo: Tidewick", "Ctrl+Alt+D", "A flow in which all is well",
                w.files.open_demo),
         Action("&Help", "unfinished", "Open the &unfinished demo", "Ctrl+Alt+U", "The same flow, with faults to find",

@@ -110,6 +110,10 @@ class DeskParts(Protocol):
         """Opens the line to find actions by."""
         ...
 
+    def begin_first_steps(self) -> None:
+        """Leads through seven steps on the demo."""
+        ...
+
     def about(self) -> None:
         """Says what this is."""
         ...
