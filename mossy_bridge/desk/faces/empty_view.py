@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from msgspec import Struct
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.model.flow import Flow
@@ -81,7 +81,11 @@ class EmptyView(QWidget):
         layout = QVBoxLayout(self)
         layout.setSpacing(12)
         layout.addStretch(2)
-        layout.addWidget(self.about, 0, Qt.AlignmentFlag.AlignHCenter)
+        words = QHBoxLayout()
+        words.addStretch(1)
+        words.addWidget(self.about)
+        words.addStretch(1)
+        layout.addLayout(words)
         layout.addWidget(self.begin, 0, Qt.AlignmentFlag.AlignHCenter)
         layout.addStretch(3)
 

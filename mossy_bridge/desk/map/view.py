@@ -73,6 +73,8 @@ class MapView(QWidget):
         self._drag: ConnectionDrag | None = None
         """From a press to a release."""
         self._fitted = False
+        self._followed: Card | None = None
+        """The selected level's card as it was in view before another flow was shown."""
         self._walk: tuple[str, Collection[str]] | None = None
         self.different = DifferentLayer(look, self.scene, self.update)
         self.traffic = TrafficLayer(look, self.scene, self.update)
@@ -114,6 +116,9 @@ class MapView(QWidget):
         if self._shown and self._shown[0] is flow and self._shown[1] is result:
             return
         self._shown = flow, result
+        card = self.card_of(self._selection.level_id)
+        if card and self.area().intersects(card.placed.rect):
+            self._followed = card
         self._showing = self.scene.showing(self._resolver.resolved(flow), result)
         self._show_more()
 
@@ -128,12 +133,20 @@ class MapView(QWidget):
                 return
         if self._may_fit():
             self.show_start()
+        self._follow()
         self._tiles.forget(self._dirty)
         if self._dirty:
             self._point_at(None)
         self.complete = self.complete and not self._dirty
         self._dirty.clear()
         self.update()
+
+    def _follow(self) -> None:
+        """Where the selected card has left the view, as other columns have come or gone, the view goes with it."""
+        before, self._followed = self._followed, None
+        card = self.card_of(before.level_id) if before else None
+        if before and card and not self.area().intersects(card.placed.rect):
+            self.centre_on(self.camera.centre + card.placed.rect.center() - before.placed.rect.center())
 
     def card_of(self, level_id: str) -> Card | None:
         """The card of a level, or None."""

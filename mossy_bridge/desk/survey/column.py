@@ -336,7 +336,9 @@ class SurveyColumn(QStackedWidget):
     def _say_figures(self) -> None:
         if self._result:
             survey = self._result.survey
-            self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {len(survey.graph):,} states")
+            count = len(survey.graph)
+            words = f"{count:,} {'state' if count == 1 else 'states'}"
+            self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {words}")
 
     def _say(self, findings: list[Finding], rows: list[FindingRow]) -> None:
         known = self._known

@@ -11,7 +11,7 @@ from mossy_bridge.desk.map.placing import exit_rect, landing_point
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.window import Window
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.edits.levels import add_level
+from mossy_bridge.model.edits.levels import add_level, connect
 from mossy_bridge.model.edits.patterns import base_on, make_pattern
 from mossy_bridge.plan.laying import Part
 from tests.support.qt import DeskCase
@@ -52,6 +52,23 @@ class Opened(DeskCase):
 
 
 class Shown(MapCase):
+    def beside(self, level):
+        """Where a level's card lies, from the middle of the view."""
+        return self.map.card_of(level).placed.rect.center() - self.map.camera.centre
+
+    def test_the_view_goes_with_the_selected_card_where_columns_come_and_go(self):
+        self.window.selection.select("net_loft")
+        self.settle()
+        self.assertTrue(self.map.area().contains(self.map.card_of("net_loft").placed.rect))
+        before, beside = self.window.result, self.beside("net_loft")
+        self.window.requests.door.edit(
+            "lead astray", lambda flow: connect(flow, "net_loft", "hatch", "gull_stair"), shown=True
+        )
+        self.wait_until(lambda: self.window.result is not before, "the survey")
+        self.wait_until(lambda: self.map.complete, "the map")
+        self.assertGreater(len(self.window.result.findings), 10)
+        self.assertLess((self.beside("net_loft") - beside).manhattanLength(), 2)
+
     def test_a_level_has_on_its_card_what_it_takes_from_its_pattern(self):
         def patterned(flow):
             flow, pattern = make_pattern(flow, "bell_sands", "Sands")
