@@ -14,6 +14,7 @@ from PyQt6.QtCore import QSettings, QSocketNotifier
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.desk.happenings.log import keep_happenings
 from mossy_bridge.desk.one_program import OneProgram, meeting_place
 from mossy_bridge.desk.program import Program
 from mossy_bridge.desk.settings.preferences import APPLICATION, ORGANISATION, Preferences
@@ -58,7 +59,9 @@ def run(files: Sequence[Path] = (), demo: str = "", own: bool = False) -> NoRetu
     one = OneProgram(place) if place and not own and _shares(settings) else None
     if one and not one.begin(files, demo):
         _leave(0)
-    program = Program(Look(app), settings, user_state_path("mossy-bridge"))
+    state = user_state_path("mossy-bridge")
+    keep_happenings(state)
+    program = Program(Look(app), settings, state)
     if one:
         one.asked.connect(program.open)
     app.commitDataRequest.connect(program.on_session_end)

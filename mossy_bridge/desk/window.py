@@ -28,6 +28,7 @@ from mossy_bridge.desk.first_steps.first_steps import FirstSteps
 from mossy_bridge.desk.handbook.context import page_for
 from mossy_bridge.desk.handbook.pages import check_page
 from mossy_bridge.desk.handbook.panel import HandbookPanel
+from mossy_bridge.desk.happenings.notes import note_happenings
 from mossy_bridge.desk.map.view import MapView
 from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.play_tests.face import PlayTestsFace
@@ -104,7 +105,7 @@ class Window(QMainWindow):
     def __init__(self, look: Look, settings: QSettings, person: Person | None = None, kept_in: Path | None = None):
         super().__init__()
         self.look = look
-        self._settings = settings
+        self._settings, self._kept_in = settings, kept_in
         self.preferences = Preferences(settings, self)
         self.document = Document(self)
         self.selection = Selection(self)
@@ -257,6 +258,7 @@ class Window(QMainWindow):
         if self.recovery:
             self.recovery.failed.connect(partial(self._on_not_kept, "recovery", "Unsaved work is not kept; save it"))
             self.recovery.worked.connect(partial(self._on_not_kept, "recovery", "", ""))
+        note_happenings(document, self.surveyor, self.files, self.faults)
         self._fill_recent()
 
     # -- what happened ---------------------------------------------------------------------------------
@@ -603,6 +605,16 @@ class Window(QMainWindow):
     def begin_first_steps(self) -> None:
         """Leads through seven steps on the demo."""
         self.first_steps.begin()
+
+    @property
+    def notes_happenings(self) -> bool:
+        """Whether the program notes what happens."""
+        return self._kept_in is not None
+
+    def tell_happenings(self) -> None:
+        """Shows what the program has noted of its own doings."""
+        if self._kept_in:
+            self.person.what_happened(self._kept_in)
 
     def about(self) -> None:
         """Says what this is."""

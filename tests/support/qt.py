@@ -120,6 +120,9 @@ class FakePerson:
             dialog.compare.click()
         return dialog.chosen
 
+    def what_happened(self, folder):
+        self.told.append(("what happened", folder))
+
     def tell(self, title, sentence, _details=""):
         self.told.append(f"{title}: {sentence}")
 

@@ -20,7 +20,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
 
 ABOUT = (
-    "A game logs one event a line as JSON, by print or through a socket; docs/for-programmers.md tells how. "
+    "A game logs one event a line as JSON, by print or through a socket; the handbook tells how, For programmers. "
     "What it logs is held against the flow as it comes. Nobody but this machine itself can connect."
 )
 LOWEST, HIGHEST = 1024, 65535

@@ -14,6 +14,7 @@ from mossy_bridge.desk.dialogs.listen import ListenDialog
 from mossy_bridge.desk.dialogs.new_flow import NewFlowDialog
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.dialogs.progress import ProgressDialog
+from mossy_bridge.desk.happenings.dialog import HappeningsDialog
 from mossy_bridge.desk.map.picture import PictureKind
 from mossy_bridge.desk.plan.pictures import KINDS
 from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
@@ -106,6 +107,9 @@ class Person(Protocol):
 
     def settings(self, preferences: Preferences) -> None:
         """Lets everything be set that can be."""
+
+    def what_happened(self, folder: Path) -> None:
+        """Shows what is noted in a folder."""
 
     def progress(self, told: str) -> ProgressDialog:
         """Shows how far some work is, until its end."""
@@ -249,6 +253,10 @@ class DialogPerson:
     def settings(self, preferences: Preferences) -> None:
         """In a dialog."""
         SettingsDialog(self._window, preferences).exec()
+
+    def what_happened(self, folder: Path) -> None:
+        """In a dialog."""
+        HappeningsDialog(self._window, folder).exec()
 
     def progress(self, told: str) -> ProgressDialog:
         """Over the window, if it takes longer than a moment."""

@@ -13,7 +13,15 @@ from mossy_bridge.checks.finding import CHAPTERS, Chapter, check_words
 from mossy_bridge.checks.registry import CHECKS
 from mossy_bridge.desk.shell.actions import Action
 
-FOLDER = Path(mossy_bridge.__file__).parents[1] / "docs" / "handbook"
+
+def _documents() -> Path:
+    """The folder of the documents: an installed package has them inside, a checkout beside it."""
+    package = Path(mossy_bridge.__file__).parent
+    inside = package / "docs"
+    return inside if inside.is_dir() else package.parent / "docs"
+
+
+FOLDER = _documents() / "handbook"
 FIRST, CONTENTS, KEYS = "first-hour", "contents", "keys"
 GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Begin", ("first-hour", "words", "conditions")),
@@ -21,7 +29,7 @@ GROUPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Faces", ("arrivals", "boards", "facts", "transitions", "tour", "pace", "play-tests", "checklist", "for-testing",
                "level-files", "versions", "patterns", "game")),
     ("Recipes", ("recipe-hub", "recipe-linear", "recipe-worlds", "recipe-lives", "recipe-again")),
-    ("Reference", ("file", "readers", "tables")),
+    ("Reference", ("file", "readers", "tables", "for-programmers", "settings")),
 )  # fmt: skip
 """The written pages in their order."""
 SEVERITY_WORDS = {"error": "broken", "warning": "suspicious", "hint": "worth knowing"}

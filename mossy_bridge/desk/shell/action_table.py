@@ -320,5 +320,8 @@ def _help(w: DeskParts) -> list[Action]:
         Action("&Help", "help", "&Handbook", "F1", "The page on what has the keyboard", w.help, apart=True),
         Action("&Help", "keys", "&Keys", "Ctrl+F1", "Every action and its key", lambda: w.open_handbook(KEYS)),
         Action("&Help", "do", "&Do…", "Ctrl+Space", "Find any action by its name", w.open_do_box),
+        Action("&Help", "what_happened", "&What happened…", "Ctrl+Shift+F1",
+               "What the program has noted of its own doings, to copy", w.tell_happenings, lambda: w.notes_happenings,
+               needs="Nothing is noted here."),
         Action("&Help", "about", "&About Mossy Bridge", "Shift+F1", "What this program is", w.about),
     ]  # fmt: skip

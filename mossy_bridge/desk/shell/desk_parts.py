@@ -114,6 +114,15 @@ class DeskParts(Protocol):
         """Leads through seven steps on the demo."""
         ...
 
+    @property
+    def notes_happenings(self) -> bool:
+        """Whether the program notes what happens."""
+        ...
+
+    def tell_happenings(self) -> None:
+        """Shows what the program has noted of its own doings."""
+        ...
+
     def about(self) -> None:
         """Says what this is."""
         ...

@@ -35,7 +35,7 @@ class Examples(unittest.TestCase):
         (self.folder / "flow.json").write_bytes(table_bytes(table))
         for language, name in (("javascript", "flow.mjs"), ("c", "flow.h")):
             (self.folder / name).write_text(constants_text(table, language, "flow"), "utf-8")
-        text = (ROOT.parent / "docs" / "for-programmers.md").read_text("utf-8")
+        text = (ROOT.parent / "docs" / "handbook" / "for-programmers.md").read_text("utf-8")
         self.code, self.sending = {}, {}
         for language, code in re.findall(r"```(python|javascript|c)\n(.*?)```", text, re.DOTALL):
             (self.sending if "47821" in code else self.code)[language] = code

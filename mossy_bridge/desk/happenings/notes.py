@@ -1,0 +1,48 @@
+"""What of a window is noted: flows opened and saved, surveys, faults."""
+
+import re
+
+from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.desk.happenings.log import LOG, named
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.file_commands import Files
+from mossy_bridge.desk.shell.faults import Fault, Faults
+from mossy_bridge.desk.workers.surveyor import Surveyor
+
+
+def note_happenings(document: Document, surveyor: Surveyor, files: Files, faults: Faults) -> None:
+    """Notes what happens in a window."""
+
+    def told(doing: str) -> None:
+        LOG.info("%s %s, %d levels", doing, named(document.path or document.title), len(document.flow.levels))
+
+    document.opened.connect(lambda: told("opened"))
+    document.saved.connect(lambda: told("saved"))
+    surveyor.appraised.connect(_note_appraisal)
+    surveyor.failed.connect(lambda words: LOG.info("the survey failed: %s", named(words)))
+    files.not_kept.connect(lambda why: LOG.info("a version was not kept: %s", named(why)) if why else None)
+    faults.happened.connect(_note_fault)
+
+
+def _note_appraisal(found: Appraisal) -> None:
+    """Notes how a survey went."""
+    survey = found.survey
+    grave = [finding.severity for finding in found.open_findings()]
+    LOG.info("surveyed %d levels in %.0f ms: %d states, %s; %d broken, %d suspicious", len(found.flow.levels),
+             1000 * survey.seconds, len(survey.graph), "settled" if survey.decided else "not settled",
+             grave.count("error"), grave.count("warning"))  # fmt: skip
+
+
+def _note_fault(fault: Fault) -> None:
+    """Notes a fault: where in the program it was; what it says of itself counts as a name, for it may quote one."""
+    LOG.info("a fault in the program:\n%s", "\n".join(map(_line, fault.details.rstrip().splitlines())))
+
+
+def _line(line: str) -> str:
+    frame = re.match(r'  File ".*?(mossy_bridge/[^"]*|[^"/]*)"(.*)', line)
+    if frame:
+        return f"  {frame[1]}{frame[2]}"
+    if line.startswith((" ", "Traceback", "During", "The above")) or not line:
+        return line
+    kind, _, said = line.partition(": ")
+    return f"{kind}: {named(said)}" if said and re.fullmatch(r"[\w.]+", kind) else named(line)
