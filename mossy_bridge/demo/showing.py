@@ -74,7 +74,7 @@ def _facts(window: "Window") -> None:
 def _transitions(window: "Window") -> None:
     window.faces.turn_to(window.transitions)
     window.bench.crossing.deck.setFocus()
-    window.bench.crossing.deck._choose(2)
+    window.bench.crossing.deck.choose(2)
 
 
 def _tour(window: "Window") -> None:

@@ -30,6 +30,7 @@ from mossy_bridge.desk.handbook.pages import check_page
 from mossy_bridge.desk.handbook.panel import HandbookPanel
 from mossy_bridge.desk.happenings.notes import note_happenings
 from mossy_bridge.desk.map.view import MapView
+from mossy_bridge.desk.outline.wiring import BOARD, MAP, ORDER, PLAN, TRANSITION, Outline
 from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.play_tests.face import PlayTestsFace
 from mossy_bridge.desk.play_tests.overlay import Overlay
@@ -196,7 +197,8 @@ class Window(QMainWindow):
         self.middle = Middle(self.faces, (differences, self.bench), self.walking.page, self.plan)
         self.first_steps = FirstSteps(self, self.step_band, lambda: self.result)
         bands = (self.verdict, self.strip, self.step_band, self.proposal_bar)
-        self.body = WindowBody(bands, self.middle, self.survey_column, self.handbook)
+        self.outline = Outline(self.document, self.selection, lambda: self.result, self.bench.crossing.deck.choose)
+        self.body = WindowBody(bands, self.middle, self.outline.panel, self.survey_column, self.handbook)
         self.setCentralWidget(self.body)
 
     def _connect(self) -> None:
@@ -258,6 +260,8 @@ class Window(QMainWindow):
         if self.recovery:
             self.recovery.failed.connect(partial(self._on_not_kept, "recovery", "Unsaved work is not kept; save it"))
             self.recovery.worked.connect(partial(self._on_not_kept, "recovery", "", ""))
+        self.outline.panel.list.opened.connect(lambda row: self.open_plan(row.level) if row.level else None)
+        self.outline.panel.list.menu_wanted.connect(lambda row, at: self._show_menu(row.level, "", at))
         note_happenings(document, self.surveyor, self.files, self.faults)
         self._fill_recent()
 
@@ -342,6 +346,7 @@ class Window(QMainWindow):
         self.bench.crossing.show_findings(result.findings)
         self._show_flow()
         self.faces.show_result(result)
+        self.outline.refresh()
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)
 
@@ -602,6 +607,20 @@ class Window(QMainWindow):
         box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - box.width() // 2, 8)))
         return box
 
+    def toggle_outline(self) -> None:
+        """Shows the view that has the keyboard as a list, or puts the list away."""
+        panel, focused = self.outline.panel, QApplication.focusWidget()
+        if panel.isVisible():
+            panel.hide()
+            self.map.setFocus()
+            return
+        views = ((self.strip, ORDER), (self.plan, PLAN), (self.bench.crossing.deck, TRANSITION), (self.boards, BOARD),
+                 (self.bench.level.board, BOARD), (self.bench, PLAN))  # fmt: skip
+        panel.show()
+        panel.show_view(next((name for band, name in views if _within(band, focused)), MAP))
+        panel.refresh()
+        panel.list.setFocus()
+
     def begin_first_steps(self) -> None:
         """Leads through seven steps on the demo."""
         self.first_steps.begin()
@@ -621,7 +640,15 @@ class Window(QMainWindow):
         self.person.tell("About Mossy Bridge", ABOUT)
 
     def focusNextPrevChild(self, forwards: bool) -> bool:
-        bands = (self.strip, self.step_band, self.proposal_bar, self.middle, self.survey_column, self.handbook)
+        bands = (
+            self.strip,
+            self.step_band,
+            self.proposal_bar,
+            self.outline.panel,
+            self.middle,
+            self.survey_column,
+            self.handbook,
+        )
         return move_focus(bands, forwards) or super().focusNextPrevChild(forwards)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
@@ -650,6 +677,10 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:
         self.files.others_wanted.emit(_dropped(event))
         given(event).acceptProposedAction()
+
+
+def _within(band: QWidget, widget: QWidget | None) -> bool:
+    return widget is not None and (band is widget or band.isAncestorOf(widget))
 
 
 def _dropped(event: QDropEvent | None) -> list[Path]:

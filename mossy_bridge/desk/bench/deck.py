@@ -198,7 +198,7 @@ class Deck(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         event = given(event)
         index = self._step_at(event.position())
-        self._choose(index)
+        self.choose(index)
         if index >= 0:
             self._drag = "stretch" if self._on_edge(event.position()) else "move"
             self._pressed_at = event.position()
@@ -207,7 +207,8 @@ class Deck(QWidget):
         bar = self.bar(self.step)
         return point.x() > bar.right() - min(EDGE, bar.width() / 2)
 
-    def _choose(self, index: int) -> None:
+    def choose(self, index: int) -> None:
+        """Chooses a step, by its place."""
         if index != self.step:
             self.step = index
             self.chosen.emit(index)
@@ -263,7 +264,7 @@ class Deck(QWidget):
         way = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
         turn = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
         if turn and steps:
-            self._choose((self.step + turn) % len(steps) if self.step >= 0 else 0)
+            self.choose((self.step + turn) % len(steps) if self.step >= 0 else 0)
         elif way and 0 <= self.step < len(steps):
             step = steps[self.step]
             if shift:

@@ -15,7 +15,7 @@ from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.plan.canvas import PlanCanvas
 from mossy_bridge.desk.plan.numbers import Numbers
 from mossy_bridge.desk.requests.requests import Requests
-from mossy_bridge.desk.sentences.crossing import DEPENDS
+from mossy_bridge.desk.sentences.crossing import leads_to
 from mossy_bridge.desk.sentences.things import LevelSentence, ThingSentence, ZonesSentence
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.link import Link
@@ -201,7 +201,7 @@ class LevelBench(QWidget):
         return lines
 
     def _way_out(self, flow: Flow, key: str, exit_: Exit) -> Line:
-        return Line(f"{exit_.name or exit_.id} → {_target(flow, exit_)}", lambda: self.exit_wanted.emit(key, exit_.id))
+        return Line(f"{exit_.name or exit_.id} → {leads_to(flow, exit_)}", lambda: self.exit_wanted.emit(key, exit_.id))
 
     def _to_look_at(self, key: str, level: Level) -> list[Line]:
         """The list a copy carries until everything has been looked at."""
@@ -216,7 +216,7 @@ class LevelBench(QWidget):
             thing = next((one for one in things if one.id == name), None)
             words = f"{kind} {getattr(thing, 'name', '') or name}" if name else f"the file {level.file}"
             if isinstance(thing, Exit):
-                words += f" → {_target(flow, thing)}"
+                words += f" → {leads_to(flow, thing)}"
             lines.append(Line(words, partial(confirm, key, part), ticked=False))
         lines.append(Line("All of it is right", lambda: confirm(key)))
         return lines
@@ -262,16 +262,3 @@ class LevelBench(QWidget):
             on = item.id in level.ticked
             lines.append(Line(item.text or item.id, partial(tick, key, item.id, not on), ticked=on))
         return lines
-
-
-def _target(flow: Flow, exit_: Exit) -> str:
-    """Where an exit leads, in a word or two."""
-    to = exit_.to
-    if to is None:
-        return "nowhere"
-    if to.kind == "level":
-        found = flow.level(to.level)
-        return found.title if found else f"{to.level} (missing)"
-    if to.kind == "end":
-        return next((e.name or e.id for e in flow.endings if e.id == to.ending), to.ending)
-    return DEPENDS[to.kind]

@@ -26,6 +26,19 @@ DEPENDS = {
 }  # fmt: skip
 
 
+def leads_to(flow: Flow, exit_: Exit) -> str:
+    """Where an exit leads, in a word or two."""
+    to = exit_.to
+    if to is None:
+        return "nowhere"
+    if to.kind == "level":
+        found = flow.level(to.level)
+        return found.title if found else f"{to.level} (missing)"
+    if to.kind == "end":
+        return next((e.name or e.id for e in flow.endings if e.id == to.ending), to.ending)
+    return DEPENDS[to.kind]
+
+
 def actors_text(by: tuple[str, ...]) -> str:
     """Who sets something off, in words."""
     return " or ".join("the player" if name == PLAYER else name for name in by) or "nobody"

@@ -276,6 +276,8 @@ def _view(w: DeskParts) -> list[Action]:
                w.play_test_commands.lay_over, lambda: w.play_test_commands.has_sessions, needs="Add play logs first."),
         Action("&View", "survey", "&Survey column", "F9", "Fold the survey column", w.fold_survey,
                checked=lambda: not w.survey_column.is_folded, apart=True),
+        Action("&View", "outline", "&Outline", "Shift+F9", "The view that has the keyboard as a list of lines",
+               w.toggle_outline),
         Action("&View", "next_finding", "&Next finding", "F8", "Point at the next finding, and show its place",
                lambda: w.survey_column.step(1)),
         Action("&View", "previous_finding", "&Previous finding", "Shift+F8",

@@ -60,10 +60,14 @@ class WindowBody(QWidget):
     """Bands one below the other, and below them the middle beside the survey column. It keeps where the window stands
     and how its bands share the room."""
 
-    def __init__(self, bands: Sequence[QWidget], middle: Middle, survey_column: SurveyColumn, handbook: QWidget):
+    def __init__(
+        self, bands: Sequence[QWidget], middle: Middle, outline: QWidget, survey_column: SurveyColumn, handbook: QWidget
+    ):  # fmt: skip
         super().__init__()
         self._middle, self._column, self._handbook = middle, survey_column, handbook
-        self._across = _splitter(Qt.Orientation.Horizontal, (middle, survey_column, handbook), (1280 - BESIDE, BESIDE))
+        beside = _splitter(Qt.Orientation.Horizontal, (outline, middle), (BESIDE, 1280 - 2 * BESIDE))
+        beside.setStretchFactor(1, 1)
+        self._across = _splitter(Qt.Orientation.Horizontal, (beside, survey_column, handbook), (1280 - BESIDE, BESIDE))
         handbook.hide()
         self._made_room = False
         """Whether the column was folded to make room for the handbook."""

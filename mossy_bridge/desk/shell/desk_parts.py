@@ -110,6 +110,10 @@ class DeskParts(Protocol):
         """Opens the line to find actions by."""
         ...
 
+    def toggle_outline(self) -> None:
+        """Shows the view that has the keyboard as a list, or puts the list away."""
+        ...
+
     def begin_first_steps(self) -> None:
         """Leads through seven steps on the demo."""
         ...

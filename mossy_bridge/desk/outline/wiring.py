@@ -1,0 +1,70 @@
+"""Joins the outline to the window: choosing a line selects what it stands for, and back."""
+
+from collections.abc import Callable, Iterator
+
+from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.desk.outline.panel import OutlinePanel
+from mossy_bridge.desk.outline.rows import Row, board_rows, map_rows, order_rows, plan_rows, transition_rows
+from mossy_bridge.desk.session.document import Document
+from mossy_bridge.desk.session.selection import Selection
+from mossy_bridge.desk.survey.level_marks import Standing
+from mossy_bridge.model.edits.levels import whole
+from mossy_bridge.model.flow import Level, Transition
+from mossy_bridge.model.patterns import resolved
+
+ORDER, MAP, PLAN, TRANSITION, BOARD = "Order strip", "Map", "Plan", "Transition", "Board"
+
+
+class Outline:
+    """The outline of one window. ``result`` gives the latest appraisal, ``choose_step`` chooses a step on the deck."""
+
+    def __init__(
+        self, document: Document, selection: Selection, result: Callable[[], Appraisal | None],
+        choose_step: Callable[[int], object],
+    ):  # fmt: skip
+        self._document, self._selection, self._result = document, selection, result
+        self._choose_step = choose_step
+        self.panel = OutlinePanel({
+            ORDER: self._order,
+            MAP: self._map,
+            PLAN: lambda: plan_rows(self._document.flow, self._level),
+            TRANSITION: lambda: transition_rows(self._transition),
+            BOARD: lambda: board_rows(resolved(self._document.flow), self._level),
+        })  # fmt: skip
+        self.panel.list.chosen.connect(self._on_chosen)
+        document.changed.connect(self.refresh)
+        document.opened.connect(self.refresh)
+        selection.changed.connect(self._on_selected)
+
+    def refresh(self, *_: object) -> None:
+        """Lists what has changed."""
+        self.panel.refresh()
+
+    def _order(self) -> Iterator[Row]:
+        return order_rows(resolved(self._document.flow), Standing(self._result()))
+
+    def _map(self) -> Iterator[Row]:
+        return map_rows(resolved(self._document.flow), self._result(), Standing(self._result()))
+
+    @property
+    def _level(self) -> Level | None:
+        return whole(self._document.flow, self._selection.level_id)
+
+    @property
+    def _transition(self) -> Transition | None:
+        exit_ = self._selection.exit(self._document.flow)
+        return self._document.flow.transition(exit_.transition) if exit_ else None
+
+    def _on_chosen(self, row: Row) -> None:
+        if row.step >= 0:
+            self._choose_step(row.step)
+        elif row.level and row.part:
+            self._selection.select_parts(row.level, [row.part])
+        elif row.level:
+            self._selection.select(row.level)
+
+    def _on_selected(self) -> None:
+        if self.panel.shown not in (ORDER, MAP):
+            self.panel.refresh()
+        parts = self._selection.parts
+        self.panel.point_at(self._selection.level_id, parts[0].name if len(parts) == 1 else "")
