@@ -619,6 +619,7 @@ class Window(QMainWindow):
         panel.show()
         panel.show_view(next((name for band, name in views if _within(band, focused)), MAP))
         panel.refresh()
+        self.outline.follow()
         panel.list.setFocus()
 
     def begin_first_steps(self) -> None:

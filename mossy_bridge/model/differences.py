@@ -6,7 +6,8 @@ from typing import Any
 
 from msgspec.structs import fields
 
-from mossy_bridge.model.flow import Destination, Flow, Level, Step, Value
+from mossy_bridge.model.flow import Destination, Flow, Level, Rule, Step, TrialSetting, Value, Waiver
+from mossy_bridge.model.flow import Path as ZonePath
 
 LISTS = ("levels", "patterns", "exits", "spawns", "deeds", "zones", "tiles", "transitions", "facts", "endings",
          "regions", "promises", "walks", "readers", "checklist")  # fmt: skip
@@ -79,6 +80,12 @@ def _said(value: Any, flow: Flow) -> str:
 def _part(part: Any) -> str:
     if isinstance(part, Step):
         return f"{part.do.replace('_', ' ')} {part.at:g}-{part.at + part.lasts:g} s"
+    if isinstance(part, ZonePath):
+        return f"{part.start} {'and' if part.both_ways else 'to'} {part.end}"
+    if isinstance(part, TrialSetting | Waiver):
+        return part.at
+    if isinstance(part, Rule):
+        return part.makes
     return f"{part:g}" if isinstance(part, float | int) else _title(part) if isinstance(part, Value) else str(part)
 
 

@@ -5,6 +5,8 @@ The walker is 0.8 wide and 1.6 high, moves 6 a second in ticks of 1/60, and jump
 
 import unittest
 
+from msgspec.structs import replace
+
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.reach.survey.run import survey_flow
 from tests.support.build import deed, flow, play_level, way
@@ -162,6 +164,11 @@ class Places(unittest.TestCase):
             return flow(*levels, regions=[{"id": "r"}])
 
         self.check("two-way-one-sided", chain(1), "l0.gate")
+        for back in ({"level": "l0"}, {"kind": "previous"}, {"kind": "back"}):
+            levels = list(chain(1).levels)
+            chosen = flow(play_level("x", way("back", back))).levels[0].exits
+            levels[1] = replace(levels[1], exits=(*levels[1].exits, *chosen))
+            self.check("two-way-one-sided", replace(chain(1), levels=tuple(levels)))
         self.check("two-way-one-sided", chain(1, 2))
         self.check("two-way-one-sided", chain())
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from mossy_bridge.desk.map.placing import exit_rect
 from mossy_bridge.exchange.reading import read_flow
 from mossy_bridge.exchange.writing import flow_bytes
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 NAMES = ("Mole End", "Reed Cut", "Eel Weir", "Salt Shed", "Rope Stair", "Fog Bank", "Lamp Yard", "Lantern")
@@ -27,7 +27,7 @@ class ByHand(DeskCase):
         self.key(widget or self.window, key, modifier)
 
     def write(self, text):
-        field = QApplication.activePopupWidget().findChild(QLineEdit) if QApplication.activePopupWidget() else None
+        field = open_popup().findChild(QLineEdit) if open_popup() else None
         self.hand += 2
         QTest.keyClicks(field or self.window.focusWidget(), text)
         QTest.keyClick(field or self.window.focusWidget(), Qt.Key.Key_Return)

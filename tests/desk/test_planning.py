@@ -4,7 +4,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit
+from PyQt6.QtWidgets import QLineEdit
 
 from mossy_bridge.appraisal.appraise import appraise, default_budget
 from mossy_bridge.desk.sentences.blank import Blank
@@ -13,7 +13,7 @@ from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import ChecklistItem, Destination, Fact, Level
 from mossy_bridge.plan.laying import Part
 from tests.support.build import flow, play_level, screen, way
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 
 class PlanningCase(DeskCase):
@@ -197,7 +197,7 @@ class Planning(PlanningCase):
         self.take(flow(play_level("a", way("on", "won", completes=True)), play_level("b", way("on", "won"))))
         self.window.selection.select("b")
         self.trigger("usual_screen")
-        popup = QApplication.activePopupWidget()
+        popup = open_popup()
         QTest.keyClicks(popup.findChild(QLineEdit), "retry")
         self.key(popup.findChild(QLineEdit), Qt.Key.Key_Return)
         self.say_yes()

@@ -1,38 +1,16 @@
-"""One real window, on a virtual display: it starts, paints, takes keys from outside, saves and closes."""
+"""One real window, on a virtual display: it starts, paints, takes keys from outside, saves and closes; and a second
+start joins it."""
 
-import os
-import shutil
 import subprocess
 import sys
-import tempfile
 import time
 import unittest
 from importlib.resources import files
-from pathlib import Path
+
+from tests.support.virtual_display import DisplayCase
 
 
-class RealWindow(unittest.TestCase):
-    def setUp(self):
-        for tool in ("Xvfb", "xdotool"):
-            self.assertIsNotNone(shutil.which(tool), f"{tool} is missing; ./mossy test installs it")
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-        read, write = os.pipe()
-        self.server = subprocess.Popen(
-            ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
-            pass_fds=[write], stderr=subprocess.DEVNULL,
-        )  # fmt: skip
-        os.close(write)
-        self.addCleanup(self._stop, self.server)
-        with os.fdopen(read) as pipe:
-            number = pipe.readline().strip()
-        self.env = {**os.environ, "DISPLAY": f":{number}", "QT_QPA_PLATFORM": "xcb", "HOME": str(self.folder)}
-
-    def _stop(self, process):
-        process.terminate()
-        process.wait(20)
-
+class RealWindow(DisplayCase):
     def tool(self, *arguments):
         result = subprocess.run(["xdotool", *arguments], env=self.env, capture_output=True, text=True, check=False)
         return result.stdout.strip()
@@ -63,6 +41,26 @@ class RealWindow(unittest.TestCase):
         self.assertEqual(program.wait(30), 0)
         self.assertNotIn("Traceback", program.stderr.read())
         self.assertTrue((self.folder / "flow.mossy~").exists())
+
+    def test_a_second_start_opens_its_flow_in_the_program_that_runs(self):
+        runtime = self.folder / "runtime"
+        runtime.mkdir(mode=0o700)
+        self.env["XDG_RUNTIME_DIR"] = str(runtime)
+        demo = files("mossy_bridge.demo")
+        for name in ("tidewick", "tidewick_unfinished"):
+            (self.folder / f"{name}.mossy").write_bytes(demo.joinpath(f"{name}.mossy").read_bytes())
+        call = [sys.executable, "-m", "mossy_bridge", "open"]
+        first = subprocess.Popen([*call, str(self.folder / "tidewick.mossy")], env=self.env)
+        self.wait_for(lambda: self.tool("search", "--name", "^Tidewick — Mossy Bridge$"), "the window")
+        second = subprocess.run([*call, str(self.folder / "tidewick_unfinished.mossy")], env=self.env, timeout=60)
+        self.assertEqual(second.returncode, 0)
+        window = self.wait_for(
+            lambda: self.tool("search", "--name", "^Tidewick, unfinished — Mossy Bridge$"), "the second window"
+        ).split()[0]
+        self.assertIsNone(first.poll())
+        self.tool("windowfocus", "--sync", window)
+        self.tool("key", "ctrl+q")
+        self.assertEqual(first.wait(30), 0)
 
 
 if __name__ == "__main__":

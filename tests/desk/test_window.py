@@ -11,7 +11,7 @@ from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.desk.sentences.popups import Picker
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.exchange.reading import read_flow
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -159,7 +159,7 @@ class Sentence(DeskCase):
 
     def pick(self, what, typed):
         self.blank(what).click()
-        picker = QApplication.activePopupWidget()
+        picker = open_popup()
         self.assertIsInstance(picker, Picker)
         field = picker.findChild(QLineEdit)
         QTest.keyClicks(field, typed)
@@ -184,7 +184,7 @@ class Sentence(DeskCase):
         before = self.window.document.flow
         self.pick("the level:", "no such level")
         self.assertTrue(self.window.document.flow is before)
-        QApplication.activePopupWidget().close()
+        open_popup().close()
 
 
 class Levels(DeskCase):
@@ -225,7 +225,7 @@ class Levels(DeskCase):
         QTest.keyClicks(bench.code, "1-9")
         QTest.keyClick(bench.code, Qt.Key.Key_Return)
         next(blank for blank in bench.sentence.blanks() if blank.what == "the region").click()
-        popup = QApplication.activePopupWidget()
+        popup = open_popup()
         QTest.keyClicks(popup.findChild(QLineEdit), "light")
         QTest.keyClick(popup.findChild(QLineEdit), Qt.Key.Key_Return)
         level = self.window.document.flow.level("net_loft")

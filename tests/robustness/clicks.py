@@ -28,7 +28,7 @@ from mossy_bridge.desk.window import Window
 from mossy_bridge.exchange.reading import flow_from_bytes, read_flow
 from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.model.flow import Flow
-from tests.support.qt import HARMLESS, FakePerson
+from tests.support.qt import HARMLESS, FakePerson, open_popup
 from tests.support.random_flows import MAKERS
 
 RUBBISH = ["", " ", "nan", "1e999", "-1", "9" * 5000, "1e-320", "0,5", "low-tide", "ebb, or", "1st", "höhe", "half \ud800", "\x1b[2J",
@@ -77,7 +77,7 @@ class Clicker:
 
     def _close_what_waits(self):
         """Menus that wait for an answer get none."""
-        for waiting in (QApplication.activePopupWidget(), QApplication.activeModalWidget()):
+        for waiting in (open_popup(), QApplication.activeModalWidget()):
             if isinstance(waiting, QMenu) or (waiting is not None and waiting is QApplication.activeModalWidget()):
                 waiting.close()
 
@@ -112,7 +112,7 @@ class Clicker:
         return what
 
     def _widget(self):
-        top = QApplication.activePopupWidget() or self.window
+        top = open_popup() or self.window
         shown = [one for one in top.findChildren(QWidget) if one.isVisible() and one.width() > 3 and one.height() > 3]
         return self.pick.choice(shown or [top])
 
@@ -186,19 +186,19 @@ class Clicker:
             return
         self.pick.choice(blanks).click()
         QApplication.processEvents()
-        popup = QApplication.activePopupWidget()
+        popup = open_popup()
         if isinstance(popup, Popup):
             if self.pick.random() < 0.6:
                 self._typed(popup._line)
             for _ in range(self.pick.randrange(4)):
-                if popup is QApplication.activePopupWidget():
+                if popup is open_popup():
                     QTest.keyClick(
                         popup._line,
                         self.pick.choice([Qt.Key.Key_Down, Qt.Key.Key_Space, Qt.Key.Key_Tab, Qt.Key.Key_Return]),
                     )
-            if popup is QApplication.activePopupWidget():
+            if popup is open_popup():
                 QTest.keyClick(popup._line, Qt.Key.Key_Return)
-            if popup is QApplication.activePopupWidget():
+            if popup is open_popup():
                 popup.close()
 
     def do_action(self):

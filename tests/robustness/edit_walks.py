@@ -237,6 +237,8 @@ class Walker:
             return pick.random() < 0.5 if name != "first" or request == "levels.new" else pick.choice(TEXTS)
         if name in ("kinds",):
             return ("play",)
+        if name == "minutes" and request == "levels.take_minutes":
+            return {self.level(): pick.choice(NUMBERS) for _ in range(pick.choice([1, 2]))}
         if name == "moves":
             return ["exit la.x0", "nonsense"][: pick.randrange(3)]
         if name == "expect":

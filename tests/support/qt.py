@@ -19,11 +19,18 @@ from mossy_bridge.model.flow import Destination, Flow
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.desk.dialogs.progress import ProgressDialog
 from mossy_bridge.desk.app import make_application
+from mossy_bridge.desk.sentences.popups import Popup
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.dialogs.earlier_versions import VersionsDialog
 from mossy_bridge.desk.window import Window
 
 HARMLESS = ("This plugin does not support", "propagateSizeHints")
+
+
+def open_popup():
+    """The list, line or menu that is open."""
+    popups = (popup for window in QApplication.topLevelWidgets() for popup in window.findChildren(Popup))
+    return QApplication.activePopupWidget() or next((popup for popup in popups if popup.isVisible()), None)
 
 
 class FakePerson:

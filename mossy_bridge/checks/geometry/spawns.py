@@ -13,6 +13,7 @@ from mossy_bridge.checks.inspection import Inspection, LocalInspection, Setting
 from mossy_bridge.checks.registry import check, local_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
+from mossy_bridge.model.sequence import neighbour
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
 from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
 from mossy_bridge.plan.doors import free_door, free_landing, standing_place, way_back
@@ -283,7 +284,7 @@ def two_way_one_sided(here: Inspection) -> Iterator[Found]:
     regions = Counter(region_of[min(pair)] for pair in joined)
     both = Counter(region_of[one] for one, other in leads if one < other and (other, one) in leads)
     for (one, other), name in touched.items():
-        if (other, one) not in leads and both[region_of[one]] * 2 > regions[region_of[one]]:
+        if both[region_of[one]] * 2 > regions[region_of[one]] and not _leads_back(here, other, one):
             at = f"{one}.{name}"
             message = f"{here.title(at)} leads to {here.title(other)}, but nothing leads back."
             edit = partial(way_back, level_id=one, exit_id=name, target_id=other)
@@ -291,6 +292,18 @@ def two_way_one_sided(here: Inspection) -> Iterator[Found]:
             fits = here.would_open(other, one) and _room_for_way_back(here, leading, name, led_to)
             repair = Repair("Connect the way back", edit) if fits else None
             yield Found((at,), message, repair=repair)
+
+
+def _leads_back(here: Inspection, level_id: str, before: str) -> bool:
+    """Whether the player can get straight back by any exit, walked into or chosen."""
+    level = here.flow.level(level_id)
+    exits = [exit_ for exit_ in level.exits if exit_.trigger.kind != "fail"] if level else []
+    for to in (to for exit_ in exits for to in exit_.destinations):
+        step = {"next": 1, "previous": -1}.get(to.kind, 0)
+        beside = neighbour(here.flow, level_id, step) if step else None
+        if to.kind == "back" or (to.kind == "level" and to.level == before) or (beside and beside.id == before):
+            return True
+    return False
 
 
 def _room_for_way_back(here: Inspection, level: Level | None, exit_id: str, target: Level | None) -> bool:

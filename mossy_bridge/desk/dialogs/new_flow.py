@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 
 from mossy_bridge.desk.dialogs.flow_sketch import FlowSketch
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.exchange.starters.starters import STARTERS, starting_flow
 from mossy_bridge.model.flow import LONGEST_NAME, Flow
@@ -38,7 +38,7 @@ class NewFlowDialog(QDialog):
         self.list.setSpacing(3)
         for starter in STARTERS:
             item = QListWidgetItem(starter.title)
-            item.setToolTip(starter.about)
+            item.setToolTip(plain(starter.about))
             item.setData(Qt.ItemDataRole.AccessibleDescriptionRole, starter.about)
             self.list.addItem(item)
         self.list.setMaximumWidth(220)

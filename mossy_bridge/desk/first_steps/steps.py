@@ -32,7 +32,7 @@ class Glance(Struct, frozen=True):
         return bool(exit_ and exit_.to and exit_.to.kind == "next")
 
 
-class Step(Struct, frozen=True):
+class FirstStep(Struct, frozen=True):
     """One step: what to do, what has changed then, how it is known to be done, and how it is done for somebody who
     only looks on. ``{verdict}`` stands for the line at the top."""
 
@@ -64,14 +64,14 @@ def _join(desk: DeskParts) -> None:
 
 
 STEPS = (
-    Step(
+    FirstStep(
         "Look at a level",
         "Click 1-5 Net Loft, on the strip at the top or on the map.",
         "The bench below shows it: its plan, the ways in, the ways out. The line at the top says that all is well.",
         lambda now, _: now.level == LEVEL,
         lambda desk: desk.selection.select(LEVEL),
     ),
-    Step(
+    FirstStep(
         "Break something",
         "Its roof hatch leads on to 2-1 Salt Gate. Drag it on the map, from its door to the card of 1-4 Gull Stair; or "
         "click it among the ways out, and choose that level in the sentence. What this does elsewhere is told: press "
@@ -80,35 +80,35 @@ STEPS = (
         lambda now, _: bool(now.errors) and not now.leads_right,
         _lead_wrong,
     ),
-    Step(
+    FirstStep(
         "Ask why",
         "Press F8: the next finding, in the list on the right.",
         "It says what is wrong in a sentence, and strip and map show the place. F8 again goes on to the next one.",
         lambda now, _: bool(now.check),
         lambda desk: desk.survey_column.step(1),
     ),
-    Step(
+    FirstStep(
         "Take it back",
         "Press Ctrl+Z. Whatever you do can be undone, step by step.",
         "All is well again: “{verdict}”.",
         lambda now, _: now.errors == 0 and now.leads_right,
         lambda desk: desk.document.undo(),
     ),
-    Step(
+    FirstStep(
         "Make a level",
         "Click 1-2 Bell Sands, and copy it with Ctrl+D.",
         "The copy has the next free name and number. Nothing leads to it yet: “{verdict}”.",
         lambda now, first: _more(now, first) and bool(now.errors),
         _copy,
     ),
-    Step(
+    FirstStep(
         "Join it",
         "With the copy selected press Ctrl+J, and choose Bell Sands: a door and a place to arrive are made in both.",
         "Now it is reached: “{verdict}”.",
         lambda now, first: _more(now, first) and now.errors == 0,
         _join,
     ),
-    Step(
+    FirstStep(
         "Play it",
         "Press F6 for a trial walk, and click a move or two: a new game, the oil in The Slipway.",
         "This is the flow as a player meets it: what is possible now, what is not and why. F6 again leaves the walk.",

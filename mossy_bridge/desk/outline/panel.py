@@ -63,6 +63,8 @@ class OutlineList(QListView):
         self.lines = RowModel()
         self.setModel(self.lines)
         self.setUniformItemSizes(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)  # a tip tells the rest of a line
+        self.setStyleSheet("OutlineList::item { padding: 2px 3px; }")
         self.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)

@@ -66,5 +66,9 @@ class Outline:
     def _on_selected(self) -> None:
         if self.panel.shown not in (ORDER, MAP):
             self.panel.refresh()
+        self.follow()
+
+    def follow(self) -> None:
+        """Goes to the line of what is selected."""
         parts = self._selection.parts
         self.panel.point_at(self._selection.level_id, parts[0].name if len(parts) == 1 else "")

@@ -2,12 +2,14 @@
 
 import re
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from html import escape
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtGui import QHideEvent, QKeyEvent
+from PyQt6.QtWidgets import QApplication, QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.sip import isdeleted
 
 from mossy_bridge.desk.widgets.colours import DARK, LIGHT
 from mossy_bridge.desk.widgets.given import given
@@ -43,11 +45,16 @@ class Choice:
 
 
 class Popup(QFrame):
-    """Opens below a blank, inside the screen, and is gone when one looks elsewhere."""
+    """Opens below a blank, inside the window, and is gone when one looks elsewhere: at another widget, or by a click
+    outside. It is a part of the window, not a window of its own, for those are not in the tree that readers hear.
+    """
 
     def __init__(self, parent: QWidget):
-        super().__init__(parent, Qt.WindowType.Popup)
+        super().__init__(parent.window())
+        self._before = QApplication.focusWidget()
+        """What gets the keyboard back."""
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setObjectName("picker")
         self._line = QLineEdit()
         self._list = QListWidget()
@@ -61,16 +68,45 @@ class Popup(QFrame):
         self._layout.addWidget(self._line)
         self._layout.addWidget(self._list)
         self._line.installEventFilter(self)
+        self._outside = _Outside(self)
+        parent.destroyed.connect(self.close)
+        self.hide()
 
     def open_at(self, corner: QPoint) -> None:
-        """Shows it below the point."""
-        room = given(self.screen()).availableGeometry()
-        corner.setX(max(room.left(), min(corner.x(), room.right() - self.width())))
-        if corner.y() + self.height() > room.bottom():
-            corner.setY(max(room.top(), corner.y() - self.height() - 30))
-        self.move(corner)
+        """Shows it below the point, which is one of the screen."""
+        window = given(self.parentWidget())
+        room, at = window.rect(), window.mapFromGlobal(corner)
+        at.setX(max(room.left(), min(at.x(), room.right() - self.width())))
+        if at.y() + self.height() > room.bottom():
+            at.setY(max(room.top(), at.y() - self.height() - 30))
+        self.move(at)
         self.show()
-        self._line.setFocus()
+        self.raise_()
+        self._line.setFocus(Qt.FocusReason.PopupFocusReason)
+        self._outside.begin()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        super().hideEvent(event)
+        self._outside.end()
+        before, focused = self._before, QApplication.focusWidget()
+        mine = focused is None or focused is self or self.isAncestorOf(focused)
+        if mine and before is not None and not isdeleted(before) and before.isVisible():
+            before.setFocus(Qt.FocusReason.PopupFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if given(event).key() == Qt.Key.Key_Escape:
+            self.close()
+        else:
+            super().keyPressEvent(event)
+
+    def focusNextPrevChild(self, forwards: bool) -> bool:
+        inside = [one for one in self.findChildren(QWidget) if one.isVisible() and one.isEnabled()
+                  and one.focusPolicy().value & Qt.FocusPolicy.TabFocus.value]  # fmt: skip
+        focused = QApplication.focusWidget()
+        if focused in inside:
+            target = inside[(inside.index(focused) + (1 if forwards else -1)) % len(inside)]
+            target.setFocus(Qt.FocusReason.TabFocusReason)
+        return True
 
     def eventFilter(self, _: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
@@ -92,6 +128,40 @@ class Popup(QFrame):
 
     def _on_enter(self) -> None:
         """Enter was pressed."""
+
+
+class _Outside(QObject):
+    """Closes a popup once the mouse is pressed outside it, or something outside it gets the keyboard."""
+
+    def __init__(self, popup: Popup):
+        super().__init__(popup)
+        self._popup = popup
+
+    def begin(self) -> None:
+        """Looks from now on."""
+        app = given(QApplication.instance())
+        app.installEventFilter(self)
+        app.focusChanged.connect(self._on_focus)  # type: ignore[attr-defined]
+
+    def end(self) -> None:
+        """Looks no more."""
+        app = given(QApplication.instance())
+        app.removeEventFilter(self)
+        with suppress(TypeError):  # it has not looked yet
+            app.focusChanged.disconnect(self._on_focus)  # type: ignore[attr-defined]
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        pressed = event is not None and event.type() == QEvent.Type.MouseButtonPress
+        if pressed and isinstance(watched, QWidget) and not self._is_inside(watched):
+            self._popup.close()
+        return False
+
+    def _on_focus(self, _before: QWidget | None, now: QWidget | None) -> None:
+        if now is not None and not self._is_inside(now):
+            self._popup.close()
+
+    def _is_inside(self, widget: QWidget) -> bool:
+        return widget is self._popup or self._popup.isAncestorOf(widget)
 
 
 class Picker(Popup):

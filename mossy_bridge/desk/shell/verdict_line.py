@@ -131,6 +131,7 @@ class VerdictLine(QWidget):
     def _say(self, sentence: str, mark: str) -> None:
         self._sentence, self._mark = sentence, mark
         self.setAccessibleDescription(sentence)
+        self.setAccessibleName(f"Verdict: {sentence}")  # a reader hears of a name that changes
         self.setToolTip(plain(sentence))
         self.update()
 

@@ -378,8 +378,10 @@ class SurveyColumn(QStackedWidget):
         return self.card
 
     def step(self, step: int) -> None:
-        """Points at the next finding, or the one before, and shows its place."""
+        """Points at the next finding, or the one before, and shows its place. The keyboard goes to the list: what is
+        there is read, and Tab goes on to what can be done about it."""
         self.fold(False)
+        self.list.setFocus()
         at = self.list.currentIndex().row()
         number = next_finding(self.list.rows, at if at >= 0 or step > 0 else 0, step)
         if number is None:

@@ -14,6 +14,11 @@ class DropDown(QComboBox):
     """The style sheet takes the arrow away with the frame; this draws one in the theme's ink. The wheel changes it only
     while it has the keyboard, so that nothing is changed by scrolling past."""
 
+    def setAccessibleName(self, name: str | None) -> None:
+        """Qt tells readers what is chosen by the name, and the name by a label beside it, which there may not be."""
+        super().setAccessibleName(name)
+        self.setAccessibleDescription(name)
+
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         if self.hasFocus():
             super().wheelEvent(event)

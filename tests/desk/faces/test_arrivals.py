@@ -4,10 +4,10 @@ import unittest
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit
+from PyQt6.QtWidgets import QLineEdit
 
 from mossy_bridge.desk.faces.arrivals import ARRIVES, BACK, FROM, NOTES
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 
 class Arrivals(DeskCase):
@@ -32,7 +32,7 @@ class Arrivals(DeskCase):
 
     def pick(self, text):
         """Types into the list that has opened, and takes what it finds."""
-        line = QApplication.activePopupWidget().findChild(QLineEdit)
+        line = open_popup().findChild(QLineEdit)
         QTest.keyClicks(line, text)
         self.key(line, Qt.Key.Key_Return)
 

@@ -5,7 +5,7 @@ import unittest
 from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit
+from PyQt6.QtWidgets import QLineEdit
 
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.model.edits.boards import tile_of
@@ -13,7 +13,7 @@ from mossy_bridge.model.flow import Walk
 from mossy_bridge.play.replay import final_state
 from mossy_bridge.play.rules import Rules
 from tests.support.build import board, fact, flow, play_level, screen, way
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 ALT, CONTROL, SHIFT = (Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.ControlModifier,
                        Qt.KeyboardModifier.ShiftModifier)  # fmt: skip
@@ -68,7 +68,7 @@ class BoardCase(DeskCase):
         """Opens a blank of a sentence, types, and takes it."""
         blank = next(blank for blank in sentence.blanks() if blank.what == what)
         blank.click()
-        popup = QApplication.activePopupWidget()
+        popup = open_popup()
         if popup:
             line = popup.findChild(QLineEdit)
             line.selectAll()

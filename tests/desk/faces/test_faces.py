@@ -6,11 +6,11 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QLineEdit
+from PyQt6.QtWidgets import QDialogButtonBox, QLineEdit
 
 from mossy_bridge.desk.dialogs.new_from_folder import FolderDialog
 from mossy_bridge.model.edits.levels import PATTERN, whole
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 CONTROL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 
@@ -215,13 +215,13 @@ class Game(DeskCase):
         for what, text in (("the title", "Lamp"), ("when it saves", "never"), ("the view", "above"),
                            ("the walker's speed", "7.5"), ("units to the door back are far", "20")):  # fmt: skip
             blanks[what].click()
-            field = QApplication.activePopupWidget().findChild(QLineEdit)
+            field = open_popup().findChild(QLineEdit)
             field.selectAll()
             QTest.keyClicks(field, text)
             QTest.keyClick(field, Qt.Key.Key_Return)
         self.person.answers["New actor"] = "Mud crab"
         blanks["actors"].click()
-        QTest.keyClick(QApplication.activePopupWidget().findChild(QLineEdit), Qt.Key.Key_Return)
+        QTest.keyClick(open_popup().findChild(QLineEdit), Qt.Key.Key_Return)
         flow = self.window.document.flow
         self.assertEqual((flow.title, flow.saving, flow.walker.view, flow.walker.speed), ("Lamp", "never", "top", 7.5))
         self.assertEqual((flow.limits.return_distance, flow.actors), (20, ("player", "mud_crab")))

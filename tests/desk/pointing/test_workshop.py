@@ -15,7 +15,7 @@ from mossy_bridge.desk.pointing.workshop import ReaderWorkshop
 from mossy_bridge.desk.sentences.popups import ROLE, Picker
 from mossy_bridge.model.flow import Flow, Reader, Rule
 from tests.support.game_files import ENDINGS, FORMS, KINDS
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 LEFT = Qt.MouseButton.LeftButton
 OK = QDialogButtonBox.StandardButton.Ok
@@ -105,7 +105,7 @@ class Workshop(DeskCase):
         self.click(self.workshop.tabs.tabBar(), self.workshop.tabs.tabBar().tabRect(1).center())
         cell = words.table.visualRect(words.table.model().index(words.texts.index(text), 2))
         self.click(words.table.viewport(), cell.center())
-        picker = QApplication.activePopupWidget()
+        picker = open_popup()
         self.assertIsInstance(picker, Picker)
         item = next(
             item for row in range(picker._list.count()) if (item := picker._list.item(row)).data(ROLE) == meaning

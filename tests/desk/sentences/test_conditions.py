@@ -3,10 +3,10 @@
 import unittest
 
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit
+from PyQt6.QtWidgets import QLineEdit
 
 from mossy_bridge.desk.survey.route_popup import RouteBox
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 
 class Conditions(DeskCase):
@@ -37,7 +37,7 @@ class Conditions(DeskCase):
         self.assertTrue(self.popup._route.isVisible())
         self.popup.grab()
         self.popup._route.click()
-        self.assertIsInstance(QApplication.activePopupWidget(), RouteBox)
+        self.assertIsInstance(open_popup(), RouteBox)
 
     def test_what_never_holds_is_said_before_it_is_taken(self):
         QTest.keyClicks(self.line, "has clapper")

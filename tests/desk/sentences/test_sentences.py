@@ -13,7 +13,7 @@ from mossy_bridge.desk.sentences.blank import Blank
 from mossy_bridge.language.completion import condition_candidates, effect_candidates
 from mossy_bridge.plan.laying import Part
 from tests.support.build import flow, play_level
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
@@ -69,7 +69,7 @@ class SentenceCase(DeskCase):
     def fill(self, what, *keys):
         """Opens a blank and types; a key that is no text is pressed."""
         self.blank(what).click()
-        popup = QApplication.activePopupWidget()
+        popup = open_popup()
         if popup is None:
             return
         field = popup.findChild(QLineEdit)
@@ -113,7 +113,7 @@ class CrossingSentence(SentenceCase):
         self.assertEqual((self.exit.trigger.kind, self.exit.trigger.seconds), ("timer", 2.5))
         self.type_in("the seconds", "-1")
         self.assertEqual(self.exit.trigger.seconds, 2.5)
-        QApplication.activePopupWidget().close()
+        open_popup().close()
         self.type_in("what sets it off", "walks")
         self.fill("whether it is armed on arrival")
         self.assertFalse(self.exit.trigger.armed_on_arrival)
@@ -143,7 +143,7 @@ class CrossingSentence(SentenceCase):
 
     def test_a_wrong_condition_is_told_and_not_taken(self):
         self.type_in("the unlock condition", "has clappr")
-        popup = QApplication.activePopupWidget()
+        popup = open_popup()
         self.assertIn("did you mean clapper", popup._note.text())
         self.assertEqual(self.exit.opens, "always")
         field = popup.findChild(QLineEdit)
@@ -157,7 +157,7 @@ class CrossingSentence(SentenceCase):
 
     def test_a_condition_by_mouse_alone(self):
         self.blank("the unlock condition").click()
-        popup = QApplication.activePopupWidget()
+        popup = open_popup()
         listed = popup.findChild(QListWidget)
         for word in ("has", "rope"):
             item = next(listed.item(i) for i in range(listed.count()) if listed.item(i).text().split()[0] == word)
@@ -187,7 +187,7 @@ class Testing(SentenceCase):
         """Opens the context menu of a widget by a right click, and picks by Enter."""
 
         def choose():
-            menu = QApplication.activePopupWidget()
+            menu = open_popup()
             if not isinstance(menu, QMenu):
                 return QTimer.singleShot(5, choose)
             wanted = [action for action in menu.actions() if action.text().startswith(words)]
@@ -232,7 +232,7 @@ class Testing(SentenceCase):
         with self.subTest("what is used stands until it has been answered"):
             blank = blanks["the value to deliver"]
             blank.click()
-            popup = QApplication.activePopupWidget()
+            popup = open_popup()
             field = popup.findChild(QLineEdit)
             field.setText("tide is flood")
             QTest.keyClick(field, Qt.Key.Key_Return)

@@ -4,9 +4,9 @@ import unittest
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit
+from PyQt6.QtWidgets import QLineEdit
 
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
@@ -14,7 +14,7 @@ CONTROL = Qt.KeyboardModifier.ControlModifier
 class Find(DeskCase):
     def find(self, text):
         self.key(self.window, Qt.Key.Key_F, CONTROL)
-        field = QApplication.activePopupWidget().findChild(QLineEdit)
+        field = open_popup().findChild(QLineEdit)
         QTest.keyClicks(field, text)
         QTest.keyClick(field, Qt.Key.Key_Return)
         selected = self.window.selection.now
@@ -29,7 +29,7 @@ class Find(DeskCase):
         card = self.window.map.card_of("slipway")
         self.assertTrue(self.window.map.area().contains(card.placed.rect.center()))
         self.find("nothing like it")
-        QApplication.activePopupWidget().close()
+        open_popup().close()
         self.assertEqual(self.window.selection.level_id, "slipway")
 
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QListWidget
 from mossy_bridge.desk.survey.promises_panel import route_words
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.reach.system.routes import SomeRoute
-from tests.support.qt import DeskCase
+from tests.support.qt import DeskCase, open_popup
 
 
 class Kept(DeskCase):
@@ -20,7 +20,7 @@ class Kept(DeskCase):
 
     def fill(self, row, what, text):
         next(blank for blank in row.sentence.blanks() if blank.what == what).click()
-        field = QApplication.activePopupWidget().findChild(QLineEdit)
+        field = open_popup().findChild(QLineEdit)
         field.selectAll()
         QTest.keyClicks(field, text)
         QTest.keyClick(field, Qt.Key.Key_Return)
@@ -65,7 +65,7 @@ class Kept(DeskCase):
         self.window.requests.upkeep.set_promise("promise_2", level="gull_stair")
         self.settle()
         self.kept.promises["promise_2"].route.click()
-        box = QApplication.activePopupWidget()
+        box = open_popup()
         listed = box.findChild(QListWidget)
         lines = [listed.item(row).text() for row in range(listed.count())]
         self.assertEqual(lines[0], "Start in Title")

@@ -58,7 +58,7 @@ class Compared(DeskCase):
         self.assertIn("other.mossy: 2 differences", told)
         self.assertIn("level Reed renamed to Sedge", told)
         self.assertIn("Weir: on: the condition to open “never” instead of “has key”", told)
-        self.assertIn("won: not reachable, was reachable", told)
+        self.wait_until(lambda: "won: not reachable, was reachable" in self.told(), "the verdict that is another")
         self.assertEqual(self.versions.levels, {"b", "c"})
         self.assertNotEqual(self.window.strip.grab().toImage(), strip)
         seen = []
