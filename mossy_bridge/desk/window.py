@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QSettings, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QApplication, QMainWindow, QWidget
+from PyQt6.QtWidgets import QMainWindow, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
 from mossy_bridge.checks.finding import Finding
@@ -25,7 +25,7 @@ from mossy_bridge.desk.faces.tour import TourFace
 from mossy_bridge.desk.faces.transitions import TransitionsFace
 from mossy_bridge.desk.first_steps.band import StepBand
 from mossy_bridge.desk.first_steps.first_steps import FirstSteps
-from mossy_bridge.desk.handbook.context import page_for
+from mossy_bridge.desk.handbook.beside import HandbookBeside
 from mossy_bridge.desk.handbook.pages import check_page
 from mossy_bridge.desk.handbook.panel import HandbookPanel
 from mossy_bridge.desk.happenings.notes import note_happenings
@@ -53,14 +53,13 @@ from mossy_bridge.desk.session.selection import Selected, Selection
 from mossy_bridge.desk.session.stand_in import StandInCommand
 from mossy_bridge.desk.settings.applying import apply_preferences
 from mossy_bridge.desk.settings.preferences import Preferences
-from mossy_bridge.desk.shell.about import ABOUT
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
 from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, WindowBody
+from mossy_bridge.desk.shell.commands import open_over_faces
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.do_box import DoBox
 from mossy_bridge.desk.shell.faults import Fault, Faults
-from mossy_bridge.desk.shell.find_box import FindBox
 from mossy_bridge.desk.shell.proposal_bar import ProposalBar
 from mossy_bridge.desk.shell.tab_order import move_focus
 from mossy_bridge.desk.shell.verdict_line import VerdictLine
@@ -106,7 +105,7 @@ class Window(QMainWindow):
     def __init__(self, look: Look, settings: QSettings, person: Person | None = None, kept_in: Path | None = None):
         super().__init__()
         self.look = look
-        self._settings, self._kept_in = settings, kept_in
+        self._settings, self.kept_in = settings, kept_in
         self.preferences = Preferences(settings, self)
         self.document = Document(self)
         self.selection = Selection(self)
@@ -198,8 +197,18 @@ class Window(QMainWindow):
         self.first_steps = FirstSteps(self, self.step_band, lambda: self.result)
         bands = (self.verdict, self.strip, self.step_band, self.proposal_bar)
         self.outline = Outline(self.document, self.selection, lambda: self.result, self.bench.crossing.deck.choose)
+        self.outline.views = (
+            (self.strip, ORDER), (self.plan, PLAN), (self.bench.crossing.deck, TRANSITION), (self.boards, BOARD),
+            (self.bench.level.board, BOARD), (self.bench, PLAN), (self.map, MAP),
+        )  # fmt: skip
         self.body = WindowBody(bands, self.middle, self.outline.panel, self.survey_column, self.handbook)
         self.setCentralWidget(self.body)
+        pages = ((self.strip, "strip"), (self.bench, "bench"), (self.plan, "plan"), (self.walking.page, "trial-walk"),
+                 (self.survey_column, "survey"))  # fmt: skip
+        self.handbook_beside = HandbookBeside(
+            self.handbook, self.body.show_handbook, pages, lambda: self.faces.faces[self.faces.index].title,
+            lambda: self.middle.setFocus() if self.is_plan_open else self.map.setFocus(),
+        )  # fmt: skip
 
     def _connect(self) -> None:
         document, door = self.document, self.requests.door
@@ -244,8 +253,7 @@ class Window(QMainWindow):
         self.reading.done.connect(self._on_files_read)
         self.selection.changed.connect(self._on_selected)
         self.proposal_bar.shown.connect(self._on_proposal)
-        self.survey_column.meaning_wanted.connect(lambda slug: self.open_handbook(*check_page(slug)))
-        self.handbook.closed.connect(self.close_handbook)
+        self.survey_column.meaning_wanted.connect(lambda slug: self.handbook_beside.open(*check_page(slug)))
         self.survey_column.route_wanted.connect(self.show_route)
         self.walk_button.clicked.connect(self.walk_or_leave)
         self.walking.begun.connect(self._on_walk)
@@ -540,32 +548,6 @@ class Window(QMainWindow):
             self.selection.select(level_id)
         self.map.show_level(level_id)
 
-    def open_find_box(self) -> FindBox:
-        """Opens the line to find things by."""
-        box = FindBox(self, resolved(self.document.flow))
-        box.chosen.connect(self.show_place)
-        corner = self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - box.width() // 2, 8))
-        box.open_at(corner)
-        return box
-
-    def join(self) -> None:
-        """Joins two selected levels there and back; with one selected, asks which other."""
-        chosen = [name for name in self.selection.levels if self.document.flow.level(name)]
-        if len(chosen) == 2:
-            self.requests.crossings.there_and_back(chosen[0], chosen[1])
-        elif len(chosen) == 1:
-            box = FindBox(self, resolved(self.document.flow))
-            box.chosen.connect(lambda other, *_: self.requests.crossings.there_and_back(chosen[0], other))
-            box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - 230, 8)))
-        else:
-            self.person.tell("Join there and back", "Choose one level, or two, to join there and back.")
-
-    def new_region(self) -> None:
-        """Makes a region of the selected levels."""
-        name = self.person.ask("New region", "What is it called?")
-        if name:
-            self.requests.levels.new_region(name)
-
     def _show_menu(self, level: str, region: str, at: QPoint) -> None:
         if level and level not in self.selection.levels:
             self.selection.select(level)
@@ -577,68 +559,15 @@ class Window(QMainWindow):
         self.watch.look_again()
         self._on_files_changed()
 
-    def fold_survey(self) -> None:
-        """Folds the survey column away, or out again."""
-        self.survey_column.fold(not self.survey_column.is_folded)
-
-    def help(self) -> None:
-        """Opens the handbook at the page on what has the keyboard; from there, closes it."""
-        if self.handbook.isAncestorOf(QApplication.focusWidget()):
-            self.close_handbook()
-            return
-        bands = ((self.strip, "strip"), (self.bench, "bench"), (self.plan, "plan"), (self.walking.page, "trial-walk"),
-                 (self.survey_column, "survey"))  # fmt: skip
-        self.open_handbook(*page_for(QApplication.focusWidget(), bands, self.faces.faces[self.faces.index].title))
-
-    def open_handbook(self, page: str, heading: str = "") -> None:
-        """Opens a page of the handbook beside the work."""
-        self.body.show_handbook(True)
-        self.handbook.open(page, heading)
-        self.handbook.view.setFocus()
-
-    def close_handbook(self) -> None:
-        """Puts the handbook away."""
-        self.body.show_handbook(False)
-        self.middle.setFocus() if self.is_plan_open else self.map.setFocus()
-
     def open_do_box(self) -> DoBox:
         """Opens the line to find actions by."""
         box = DoBox(self, self.actions_made)
-        box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() // 2 - box.width() // 2, 8)))
+        open_over_faces(self, box)
         return box
-
-    def toggle_outline(self) -> None:
-        """Shows the view that has the keyboard as a list, or puts the list away."""
-        panel, focused = self.outline.panel, QApplication.focusWidget()
-        if panel.isVisible():
-            panel.hide()
-            self.map.setFocus()
-            return
-        views = ((self.strip, ORDER), (self.plan, PLAN), (self.bench.crossing.deck, TRANSITION), (self.boards, BOARD),
-                 (self.bench.level.board, BOARD), (self.bench, PLAN))  # fmt: skip
-        panel.show()
-        panel.show_view(next((name for band, name in views if _within(band, focused)), MAP))
-        panel.refresh()
-        self.outline.follow()
-        panel.list.setFocus()
 
     def begin_first_steps(self) -> None:
         """Leads through seven steps on the demo."""
         self.first_steps.begin()
-
-    @property
-    def notes_happenings(self) -> bool:
-        """Whether the program notes what happens."""
-        return self._kept_in is not None
-
-    def tell_happenings(self) -> None:
-        """Shows what the program has noted of its own doings."""
-        if self._kept_in:
-            self.person.what_happened(self._kept_in)
-
-    def about(self) -> None:
-        """Says what this is."""
-        self.person.tell("About Mossy Bridge", ABOUT)
 
     def focusNextPrevChild(self, forwards: bool) -> bool:
         bands = (
@@ -678,10 +607,6 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:
         self.files.others_wanted.emit(_dropped(event))
         given(event).acceptProposedAction()
-
-
-def _within(band: QWidget, widget: QWidget | None) -> bool:
-    return widget is not None and (band is widget or band.isAncestorOf(widget))
 
 
 def _dropped(event: QDropEvent | None) -> list[Path]:

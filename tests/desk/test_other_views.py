@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
 from mossy_bridge.desk.plan.painting import zone_tag
+from mossy_bridge.desk.shell.commands import join
 from mossy_bridge.exchange.reading import flow_from_tree
 from mossy_bridge.plan.laying import Part
 from tests.support.qt import DeskCase
@@ -104,11 +105,11 @@ class Faces(DeskCase):
         self.assertEqual(self.window.faces.index, len(self.window.faces.buttons) - 1)
 
     def test_joining_needs_levels(self):
-        self.window.join()
+        join(self.window)
         self.assertIn("Choose one level, or two", self.person.told[-1])
         self.open_demo()
         self.window.selection.select_levels(["credits", "retry"])
-        self.window.join()
+        join(self.window)
         self.assertEqual(self.window.document.flow.level("credits").exits[-1].to.level, "retry")
         self.assertEqual(self.window.document.flow.level("retry").exits[-1].to.level, "credits")
 

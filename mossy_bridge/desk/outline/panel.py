@@ -6,7 +6,7 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPoint, QSize, Qt, pyq
 from PyQt6.QtGui import QFont, QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QListView, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.outline.rows import Row
+from mossy_bridge.desk.outline.rows import OutlineRow
 from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label
@@ -19,9 +19,9 @@ class RowModel(QAbstractListModel):
 
     def __init__(self) -> None:
         super().__init__()
-        self.rows: Sequence[Row] = ()
+        self.rows: Sequence[OutlineRow] = ()
 
-    def take(self, rows: Sequence[Row]) -> None:
+    def take(self, rows: Sequence[OutlineRow]) -> None:
         """Takes other lines; where there are as many as before, only those that differ are told of, so that a reader
         stays where it is."""
         if len(rows) == len(self.rows):
@@ -72,7 +72,7 @@ class OutlineList(QListView):
         self.customContextMenuRequested.connect(self._on_menu)
 
     @property
-    def current(self) -> Row | None:
+    def current(self) -> OutlineRow | None:
         """The line one is at."""
         index = self.currentIndex()
         return self.lines.rows[index.row()] if index.isValid() else None
@@ -105,7 +105,7 @@ class OutlinePanel(QWidget):
     """One view at a time as a list. ``views`` gives for the name of each its lines. It is told when something has
     changed, and lists nothing while it is hidden."""
 
-    def __init__(self, views: dict[str, Callable[[], Iterator[Row]]]):
+    def __init__(self, views: dict[str, Callable[[], Iterator[OutlineRow]]]):
         super().__init__()
         self._views = views
         self.setAccessibleName("Outline")
@@ -160,9 +160,9 @@ class OutlinePanel(QWidget):
             self.list.point_at(wanted[0])
 
 
-def _stands_for(row: Row) -> tuple[str, str, int]:
+def _stands_for(row: OutlineRow) -> tuple[str, str, int]:
     return row.level, row.part.name if row.part else "", row.step
 
 
-def _same(one: Row, other: Row) -> bool:
+def _same(one: OutlineRow, other: OutlineRow) -> bool:
     return (one.level, one.part, one.step) == (other.level, other.part, other.step)

@@ -23,7 +23,7 @@ MARK_WORDS = {
 KIND_WORDS = {"play": "level", "screen": "screen", "board": "board"}
 
 
-class Row(Struct, frozen=True):
+class OutlineRow(Struct, frozen=True):
     """One line: what it says, and what it stands for: a level, a thing in it, or a step of the transition shown. A
     heading stands for nothing."""
 
@@ -38,15 +38,15 @@ class Row(Struct, frozen=True):
         return not self.level and self.step < 0
 
 
-def order_rows(flow: Flow, standing: Standing) -> Iterator[Row]:
+def order_rows(flow: Flow, standing: Standing) -> Iterator[OutlineRow]:
     """The levels in their order, below their regions."""
     regions = {region.id: region.name or region.id for region in flow.regions}
     shown: str | None = None
     for level in flow.levels:
         if level.region != shown and (flow.regions or shown is not None):
             shown = level.region
-            yield Row(regions.get(shown, "without a region"))
-        yield Row(_level_words(flow, level, standing), level.id)
+            yield OutlineRow(regions.get(shown, "without a region"))
+        yield OutlineRow(_level_words(flow, level, standing), level.id)
 
 
 def _level_words(flow: Flow, level: Level, standing: Standing) -> str:
@@ -63,7 +63,7 @@ def named(level: Level) -> str:
     return " ".join(dict.fromkeys(filter(None, (level.code, level.title))))
 
 
-def map_rows(flow: Flow, result: Appraisal | None, standing: Standing) -> Iterator[Row]:
+def map_rows(flow: Flow, result: Appraisal | None, standing: Standing) -> Iterator[OutlineRow]:
     """The levels column by column, each with where its exits lead and where its tiles do."""
     levels, words = {level.id: level for level in flow.levels}, Wording(flow)
     columns: list[tuple[str, Sequence[str]]] = [("All levels, not surveyed yet", list(levels))]
@@ -74,15 +74,15 @@ def map_rows(flow: Flow, result: Appraisal | None, standing: Standing) -> Iterat
         missing = set(levels) - {name for _, column in columns for name in column}
         columns += [("Not surveyed yet", [name for name in levels if name in missing])] if missing else []
     for heading, column in columns:
-        yield Row(heading)
+        yield OutlineRow(heading)
         for level in (levels[name] for name in column if name in levels):
-            yield Row(_level_words(flow, level, standing), level.id)
+            yield OutlineRow(_level_words(flow, level, standing), level.id)
             for exit_, mark in zip(level.exits, standing.of_exits(level), strict=True):
-                yield Row(INDENT + _exit_words(flow, words, exit_, mark), level.id, Part("exits", exit_.id))
+                yield OutlineRow(INDENT + _exit_words(flow, words, exit_, mark), level.id, Part("exits", exit_.id))
             for tile in level.tiles:
                 target = levels.get(tile.level)
                 text = f"Tile {tile.id} leads to {named(target) if target else 'no level'}"
-                yield Row(INDENT + text, level.id, Part("tiles", tile.id))
+                yield OutlineRow(INDENT + text, level.id, Part("tiles", tile.id))
 
 
 def _column_words(number: int) -> str:
@@ -98,26 +98,26 @@ def _exit_words(flow: Flow, words: Wording, exit_: Exit, mark: str) -> str:
     return ", ".join(filter(None, told))
 
 
-def plan_rows(flow: Flow, level: Level | None) -> Iterator[Row]:
+def plan_rows(flow: Flow, level: Level | None) -> Iterator[OutlineRow]:
     """What lies on a level's plan, with where and how large."""
     if level is None:
         return
     plan = level.plan
     size = f"{_n(plan.width)} by {_n(plan.height)} {flow.units.name}s" if plan and plan.width else "without a size"
-    yield Row(f"The plan of {named(level)}: {size}", level.id)
+    yield OutlineRow(f"The plan of {named(level)}: {size}", level.id)
     for exit_ in level.exits:
         where = _rect_words(exit_.area) if has_area(exit_) else "without an area"
         text = f"Exit {exit_.name or exit_.id}, {where}, leads to {leads_to(flow, exit_)}"
-        yield Row(INDENT + text, level.id, Part("exits", exit_.id))
+        yield OutlineRow(INDENT + text, level.id, Part("exits", exit_.id))
     for spawn in level.spawns:
         text = f"Spawn point {spawn.name or spawn.id}, at {_n(spawn.x)}, {_n(spawn.y)}, faces {spawn.faces}"
-        yield Row(INDENT + text, level.id, Part("spawns", spawn.id))
+        yield OutlineRow(INDENT + text, level.id, Part("spawns", spawn.id))
     for deed in level.deeds:
         effects = ", ".join(map(Wording(flow).effect, deed.effects))
         text = f"Deed {deed.name or deed.id}, at {_n(deed.x)}, {_n(deed.y)}" + (f": {effects}" if effects else "")
-        yield Row(INDENT + text, level.id, Part("deeds", deed.id))
+        yield OutlineRow(INDENT + text, level.id, Part("deeds", deed.id))
     for number, solid in enumerate(plan.solids if plan else ()):
-        yield Row(f"{INDENT}Solid {number + 1}, {_rect_words(solid)}", level.id, Part("solids", str(number)))
+        yield OutlineRow(f"{INDENT}Solid {number + 1}, {_rect_words(solid)}", level.id, Part("solids", str(number)))
 
 
 def _rect_words(area: Rect) -> str:
@@ -129,25 +129,27 @@ def _n(value: float) -> str:
     return number_text(value)
 
 
-def transition_rows(transition: Transition | None) -> Iterator[Row]:
+def transition_rows(transition: Transition | None) -> Iterator[OutlineRow]:
     """The steps of a transition."""
     if transition is None:
         return
-    yield Row(f"{transition.name or transition.id}, {_n(transition.seconds)} seconds")
+    yield OutlineRow(f"{transition.name or transition.id}, {_n(transition.seconds)} seconds")
     for number, step in enumerate(transition.steps):
         text = f"{WORDS[step.do]}, lane {LANE_OF[step.do]}, from {_n(step.at)} for {_n(step.lasts)} seconds"
-        yield Row(INDENT + text + (f": {step.text}" if step.text else ""), step=number)
+        yield OutlineRow(INDENT + text + (f": {step.text}" if step.text else ""), step=number)
 
 
-def board_rows(flow: Flow, board: Level | None) -> Iterator[Row]:
+def board_rows(flow: Flow, board: Level | None) -> Iterator[OutlineRow]:
     """The tiles of a board, with where they lie and where the cursor goes from each."""
     if board is None or board.kind != "board":
         return
     titles = {level.id: named(level) for level in flow.levels}
-    yield Row(f"The board {named(board)}, {len(board.tiles)} tile{'' if len(board.tiles) == 1 else 's'}", board.id)
+    yield OutlineRow(
+        f"The board {named(board)}, {len(board.tiles)} tile{'' if len(board.tiles) == 1 else 's'}", board.id
+    )
     for tile in board.tiles:
         links = (f"{side} to {link_of(tile, side)}" for side in SIDES if link_of(tile, side))
         first = ("the cursor starts here",) if tile.id == board.first_tile else ()
         told = (f"Tile {tile.id}", titles.get(tile.level, "no level"),
                 f"column {_n(tile.col)}, row {_n(tile.row)}", *links, *first)  # fmt: skip
-        yield Row(INDENT + ", ".join(told), board.id, Part("tiles", tile.id))
+        yield OutlineRow(INDENT + ", ".join(told), board.id, Part("tiles", tile.id))

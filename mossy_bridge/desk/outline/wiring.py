@@ -1,10 +1,12 @@
 """Joins the outline to the window: choosing a line selects what it stands for, and back."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
+
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.outline.panel import OutlinePanel
-from mossy_bridge.desk.outline.rows import Row, board_rows, map_rows, order_rows, plan_rows, transition_rows
+from mossy_bridge.desk.outline.rows import OutlineRow, board_rows, map_rows, order_rows, plan_rows, transition_rows
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.survey.level_marks import Standing
@@ -24,6 +26,8 @@ class Outline:
     ):  # fmt: skip
         self._document, self._selection, self._result = document, selection, result
         self._choose_step = choose_step
+        self.views: Sequence[tuple[QWidget, str]] = ()
+        """The parts of the window, and which view each is; the last gets the keyboard back."""
         self.panel = OutlinePanel({
             ORDER: self._order,
             MAP: self._map,
@@ -36,14 +40,27 @@ class Outline:
         document.opened.connect(self.refresh)
         selection.changed.connect(self._on_selected)
 
+    def toggle(self) -> None:
+        """Lists the view that has the keyboard, or puts the list away."""
+        panel, focused = self.panel, QApplication.focusWidget()
+        if panel.isVisible():
+            panel.hide()
+            self.views[-1][0].setFocus()
+            return
+        panel.show()
+        panel.show_view(next((name for part, name in self.views if _within(part, focused)), MAP))
+        panel.refresh()
+        self.follow()
+        panel.list.setFocus()
+
     def refresh(self, *_: object) -> None:
         """Lists what has changed."""
         self.panel.refresh()
 
-    def _order(self) -> Iterator[Row]:
+    def _order(self) -> Iterator[OutlineRow]:
         return order_rows(resolved(self._document.flow), Standing(self._result()))
 
-    def _map(self) -> Iterator[Row]:
+    def _map(self) -> Iterator[OutlineRow]:
         return map_rows(resolved(self._document.flow), self._result(), Standing(self._result()))
 
     @property
@@ -55,7 +72,7 @@ class Outline:
         exit_ = self._selection.exit(self._document.flow)
         return self._document.flow.transition(exit_.transition) if exit_ else None
 
-    def _on_chosen(self, row: Row) -> None:
+    def _on_chosen(self, row: OutlineRow) -> None:
         if row.step >= 0:
             self._choose_step(row.step)
         elif row.level and row.part:
@@ -72,3 +89,7 @@ class Outline:
         """Goes to the line of what is selected."""
         parts = self._selection.parts
         self.panel.point_at(self._selection.level_id, parts[0].name if len(parts) == 1 else "")
+
+
+def _within(part: QWidget, widget: QWidget | None) -> bool:
+    return widget is not None and (part is widget or part.isAncestorOf(widget))

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication
 from mossy_bridge.desk.faces.faces import face_key
 from mossy_bridge.desk.handbook.pages import KEYS
 from mossy_bridge.desk.sentences.popups import Choice, Picker
+from mossy_bridge.desk.shell import commands
 from mossy_bridge.desk.shell.actions import Action
 from mossy_bridge.desk.shell.desk_parts import DeskParts
 from mossy_bridge.model.edits.templates import ABOUT, TEMPLATES, Template
@@ -81,7 +82,7 @@ def _edit(w: DeskParts) -> list[Action]:
         Action("&Edit", "remove", lambda: f"Remo&ve {_selected_words(w)}", "Del", "Remove what is selected",
                w.requests.remove, anything, needs=CHOOSE),
         Action("&Edit", "find", "&Find…", "Ctrl+F", "Find anything by name, code, id or file",
-               w.open_find_box, apart=True),
+               partial(commands.find, w), apart=True),
         Action("&Edit", "settings", "&Settings…", "Ctrl+,", "Colours, text size, motion, editor and the rest",
                lambda: w.person.settings(w.preferences), apart=True),
     ]  # fmt: skip
@@ -122,7 +123,8 @@ def _level(w: DeskParts) -> list[Action]:
                "Put a new level between where the selected exit is and where it leads", levels.insert_in_crossing,
                lambda: bool(w.selection.exit_id), needs="Select an exit first."),
         Action("&Level", "join", "&Join there and back…", "Ctrl+J",
-               "Join two levels with a door and a spawn point in each", w.join, chosen, needs=CHOOSE),
+               "Join two levels with a door and a spawn point in each",
+               partial(commands.join, w), chosen, needs=CHOOSE),
         Action("&Level", "plan", "Lay out the &plan", "Ctrl+L", "The plan of the level in the full middle",
                lambda: w.close_plan() if w.is_plan_open else w.open_plan(w.selection.level_id), chosen, needs=CHOOSE),
         Action("&Level", "open_file", "Open its &file", "Ctrl+Shift+O", "Open the file of the level in your editor",
@@ -138,7 +140,8 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: bool(w.document.flow.levels), needs="The flow has no level yet."),
         Action("&Level", "rename", "&Rename", "F2", "Change the name of the selected level",
                lambda: _rename(w), chosen, apart=True, needs=CHOOSE),
-        Action("&Level", "region_new", "New re&gion of these…", "Ctrl+G", "Group the selected levels", w.new_region,
+        Action("&Level", "region_new", "New re&gion of these…", "Ctrl+G", "Group the selected levels",
+               partial(commands.new_region, w),
                chosen, needs=CHOOSE),
         Action("&Level", "renumber", "Ren&umber its region…", "Ctrl+Alt+G", "Count the codes of its region anew, or of "
                "the levels without one", lambda: _renumber(w), chosen, needs=CHOOSE),
@@ -274,10 +277,10 @@ def _view(w: DeskParts) -> list[Action]:
         Action("&View", "lay_over", "Play-tests &over the map", "Ctrl+Alt+W",
                "Lay over map and plans what play-tests show: use and time, use and failures, nothing",
                w.play_test_commands.lay_over, lambda: w.play_test_commands.has_sessions, needs="Add play logs first."),
-        Action("&View", "survey", "&Survey column", "F9", "Fold the survey column", w.fold_survey,
+        Action("&View", "survey", "&Survey column", "F9", "Fold the survey column", partial(commands.fold_survey, w),
                checked=lambda: not w.survey_column.is_folded, apart=True),
         Action("&View", "outline", "&Outline", "Shift+F9", "The view that has the keyboard as a list of lines",
-               w.toggle_outline),
+               w.outline.toggle),
         Action("&View", "next_finding", "&Next finding", "F8", "Point at the next finding, and show its place",
                lambda: w.survey_column.step(1)),
         Action("&View", "previous_finding", "&Previous finding", "Shift+F8",
@@ -319,11 +322,13 @@ def _help(w: DeskParts) -> list[Action]:
                w.files.open_demo),
         Action("&Help", "unfinished", "Open the &unfinished demo", "Ctrl+Alt+U", "The same flow, with faults to find",
                lambda: w.files.open_demo("tidewick_unfinished")),
-        Action("&Help", "help", "&Handbook", "F1", "The page on what has the keyboard", w.help, apart=True),
-        Action("&Help", "keys", "&Keys", "Ctrl+F1", "Every action and its key", lambda: w.open_handbook(KEYS)),
+        Action("&Help", "help", "&Handbook", "F1", "The page on what has the keyboard",
+               w.handbook_beside.help, apart=True),
+        Action("&Help", "keys", "&Keys", "Ctrl+F1", "Every action and its key", lambda: w.handbook_beside.open(KEYS)),
         Action("&Help", "do", "&Do…", "Ctrl+Space", "Find any action by its name", w.open_do_box),
         Action("&Help", "what_happened", "&What happened…", "Ctrl+Shift+F1",
-               "What the program has noted of its own doings, to copy", w.tell_happenings, lambda: w.notes_happenings,
+               "What the program has noted of its own doings, to copy",
+               partial(commands.tell_happenings, w), lambda: w.kept_in is not None,
                needs="Nothing is noted here."),
-        Action("&Help", "about", "&About Mossy Bridge", "Shift+F1", "What this program is", w.about),
+        Action("&Help", "about", "&About Mossy Bridge", "Shift+F1", "What this program is", partial(commands.about, w)),
     ]  # fmt: skip

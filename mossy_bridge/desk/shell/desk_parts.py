@@ -1,5 +1,6 @@
 """What menus act on: the parts of a window, without knowing the window."""
 
+from pathlib import Path
 from typing import Protocol
 
 from PyQt6.QtWidgets import QWidget
@@ -7,7 +8,9 @@ from PyQt6.QtWidgets import QWidget
 from mossy_bridge.desk.bench.bench import Bench
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.faces.faces import Faces
+from mossy_bridge.desk.handbook.beside import HandbookBeside
 from mossy_bridge.desk.map.view import MapView
+from mossy_bridge.desk.outline.wiring import Outline
 from mossy_bridge.desk.plan.page import PlanPage
 from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.session.clipboard import Clipboard
@@ -55,6 +58,9 @@ class DeskParts(Protocol):
     plan: PlanPage
     walking: Walking
     survey_column: SurveyColumn
+    handbook_beside: HandbookBeside
+    outline: Outline
+    kept_in: Path | None
 
     @property
     def widget(self) -> QWidget:
@@ -78,57 +84,20 @@ class DeskParts(Protocol):
         """Begins a trial walk at the start, or leaves the one under way."""
         ...
 
-    def open_find_box(self) -> object:
-        """Opens the line to find things by."""
-        ...
-
-    def join(self) -> None:
-        """Joins two selected levels there and back; with one selected, asks which other."""
-        ...
-
-    def new_region(self) -> None:
-        """Makes a region of the selected levels."""
+    def show_place(self, level_id: str, group: str = "", name: str = "") -> None:
+        """Selects a level or a thing in it, and shows it on the map."""
         ...
 
     def look_again(self) -> None:
         """Compares the level files on disk with the flow's anew."""
         ...
 
-    def fold_survey(self) -> None:
-        """Folds the survey column away, or out again."""
-        ...
-
-    def help(self) -> None:
-        """Opens the handbook at the page on what has the keyboard."""
-        ...
-
-    def open_handbook(self, page: str, heading: str = "") -> None:
-        """Opens a page of the handbook beside the work."""
-        ...
-
     def open_do_box(self) -> object:
         """Opens the line to find actions by."""
         ...
 
-    def toggle_outline(self) -> None:
-        """Shows the view that has the keyboard as a list, or puts the list away."""
-        ...
-
     def begin_first_steps(self) -> None:
         """Leads through seven steps on the demo."""
-        ...
-
-    @property
-    def notes_happenings(self) -> bool:
-        """Whether the program notes what happens."""
-        ...
-
-    def tell_happenings(self) -> None:
-        """Shows what the program has noted of its own doings."""
-        ...
-
-    def about(self) -> None:
-        """Says what this is."""
         ...
 
     def close(self) -> bool:

@@ -87,7 +87,7 @@ class Panel(DeskCase):
             self.press(widget)
             self.assertTrue(self.panel.isVisible())
             self.assertEqual(self.panel.place[0], page)
-        self.window.close_handbook()
+        self.window.handbook_beside.close()
         self.window.faces.turn_to(self.window.facts)
         self.press(self.window.facts.grid)
         self.assertEqual(self.panel.place[0], "facts")
@@ -113,7 +113,7 @@ class Panel(DeskCase):
         self.assertIs(QApplication.focusWidget(), self.window.map)
 
     def test_links_lead_on_and_back(self):
-        self.window.open_handbook("first-hour")
+        self.window.handbook_beside.open("first-hour")
         self.panel.view.anchorClicked.emit(QUrl("map.md"))
         self.assertEqual(self.panel.place[0], "map")
         self.panel.back.click()
@@ -125,7 +125,7 @@ class Panel(DeskCase):
             self.assertEqual(self.panel.place[0], "map")
 
     def test_pictures_are_shown_and_nothing_from_elsewhere(self):
-        self.window.open_handbook("map")
+        self.window.handbook_beside.open("map")
         kind = QTextDocument.ResourceType.ImageResource.value
         picture = self.panel.view.loadResource(kind, QUrl("../screenshots/map.png"))
         self.assertLessEqual(picture.width(), self.panel.view.viewport().width())
@@ -133,7 +133,7 @@ class Panel(DeskCase):
             self.assertIsNone(self.panel.view.loadResource(kind, QUrl(name)))
 
     def test_searching_by_keys(self):
-        self.window.open_handbook("first-hour")
+        self.window.handbook_beside.open("first-hour")
         self.panel.line.setFocus()
         QTest.keyClicks(self.panel.line, "exit buried")
         self.assertTrue(self.panel.found.isVisible())
