@@ -13,6 +13,16 @@ from pathlib import Path
 from deb import build_deb, build_wheel
 from share_tree import ROOT, make_share_tree, releases, validate, version
 
+COMPLETE = """
+from mossy_bridge.desk.handbook.pages import FOLDER, handbook
+from mossy_bridge.exchange.starters.starters import STARTERS, starting_flow
+lacking = [page.name for page in handbook([]).values() if "This page is not there" in page.text]
+pictures = list((FOLDER.parent / "screenshots").glob("*.png"))
+if lacking or not pictures or not all(starting_flow(one, "").levels for one in STARTERS[:-1]):
+    raise SystemExit(f"what was installed is not complete: {lacking}, {len(pictures)} pictures")
+"""
+"""Asks an installed package for its handbook and for the flows to begin with."""
+
 
 def problems() -> list[str]:
     """What is to be put right before anything is built."""
@@ -42,6 +52,7 @@ def try_wheel(wheel: Path) -> None:
             raise SystemExit(f"the wheel says it is {said.stdout.strip()}")
         [flow] = (place / "env" / "lib").glob("python*/site-packages/mossy_bridge/demo/tidewick.mossy")
         subprocess.run([program / "mossy-bridge", "survey", flow], cwd=place, stdout=subprocess.DEVNULL, check=True)
+        subprocess.run([program / "python", "-I", "-c", COMPLETE], cwd=place, check=True)
 
 
 def main(out: Path) -> int:
