@@ -193,6 +193,6 @@ class Faces(QWidget):
         step = next_step(face.title, self._flow)
         if step:
             self.empty.show_step(step)
-        face.show_flow(self._flow, self._result)
         assert isinstance(face, QWidget)
         self._stack.setCurrentWidget(self.empty if step else face)
+        face.show_flow(self._flow, self._result)
