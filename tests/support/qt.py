@@ -160,6 +160,11 @@ class DeskCase(unittest.TestCase):
         self.window.close()
         self.window.deleteLater()
         self.look.deleteLater()
+        # Whatever a test has left open as well: a change of the looks, as each test makes, asks all widgets that exist.
+        for widget in QApplication.topLevelWidgets():
+            if widget.parent() is None:
+                widget.hide()
+                widget.deleteLater()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         QApplication.processEvents()
         qInstallMessageHandler(None)
