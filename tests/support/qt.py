@@ -134,11 +134,21 @@ class FakePerson:
         self.told.append(f"{title}: {sentence}")
 
 
+def close_all():
+    """Closes whatever a test has left open: a change of the looks, as each test makes, asks all widgets that exist."""
+    for widget in QApplication.topLevelWidgets():
+        if widget.parent() is None:
+            widget.hide()
+            widget.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
 class DeskCase(unittest.TestCase):
     """A test with a window. Fails on an exception in a slot and on any warning of Qt."""
 
     def setUp(self):
         self.app = make_application()
+        self.addCleanup(close_all)  # after all other cleaning up
         self.faults = []
         sys.excepthook = lambda kind, error, _: self.faults.append(f"{kind.__name__}: {error}")
         qInstallMessageHandler(self._on_message)
@@ -160,11 +170,6 @@ class DeskCase(unittest.TestCase):
         self.window.close()
         self.window.deleteLater()
         self.look.deleteLater()
-        # Whatever a test has left open as well: a change of the looks, as each test makes, asks all widgets that exist.
-        for widget in QApplication.topLevelWidgets():
-            if widget.parent() is None:
-                widget.hide()
-                widget.deleteLater()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         QApplication.processEvents()
         qInstallMessageHandler(None)
