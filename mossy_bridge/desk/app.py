@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication
 from mossy_bridge.desk.happenings.log import keep_happenings
 from mossy_bridge.desk.one_program import OneProgram, meeting_place
 from mossy_bridge.desk.program import Program
+from mossy_bridge.desk.session.desktop_recent import tell_desktop_beside
 from mossy_bridge.desk.settings.preferences import APPLICATION, ORGANISATION, Preferences
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.garbage_collection import Collector
@@ -62,6 +63,7 @@ def run(files: Sequence[Path] = (), demo: str = "", own: bool = False) -> NoRetu
     state = user_state_path("mossy-bridge")
     keep_happenings(state)
     program = Program(Look(app), settings, state)
+    program.used.connect(tell_desktop_beside)
     if one:
         one.asked.connect(program.open)
     app.commitDataRequest.connect(program.on_session_end)

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QPoint, QSettings, QTimer
+from PyQt6.QtCore import QObject, QPoint, QSettings, QTimer, pyqtSignal
 from PyQt6.QtGui import QSessionManager
 
 from mossy_bridge.desk.shell.arrangement import fit_into_screen
@@ -15,7 +15,10 @@ ASIDE = QPoint(28, 28)
 
 
 class Program(QObject):
-    """Opens windows and keeps them. Unsaved work and earlier versions are kept below ``kept_in``, if it is given."""
+    """Opens windows and keeps them. Unsaved work and earlier versions are kept below ``kept_in``, if it is given.
+    ``used(path)`` follows every flow that is opened or saved."""
+
+    used = pyqtSignal(object)
 
     def __init__(self, look: Look, settings: QSettings, kept_in: Path | None, make: Callable[..., Window] = Window):
         super().__init__()
@@ -49,6 +52,7 @@ class Program(QObject):
         window.faults.install()
         window.body.take_up(window, self._settings)
         window.closed.connect(lambda: self._on_closed(window))
+        window.files.used.connect(self.used)
         window.files.others_wanted.connect(lambda files: self.open(files))
         window.show()
         if before:

@@ -82,6 +82,14 @@ class Windows(DeskCase):
         self.program.open(self.files)
         self.assertIsNone(self.program.windows[1].recovery)
 
+    def test_what_is_opened_and_saved_is_told_once_each(self):
+        used = []
+        self.program.used.connect(used.append)
+        self.program.open(self.files[:1])
+        self.program.windows[0].requests.levels.new()
+        self.program.windows[0].files.save()
+        self.assertEqual(used, [self.files[0].resolve()] * 2)
+
     def test_a_flow_that_is_open_is_not_opened_again(self):
         self.program.open(self.files)
         self.program.open(self.files[:1])

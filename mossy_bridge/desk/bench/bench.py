@@ -99,5 +99,5 @@ class Bench(QStackedWidget):
             self.level.show_level(flow, key, level, folder)
             self._show(self.level)
         else:
-            self.empty.show_empty(bool(flow.levels))
             self._show(self.empty)
+            self.empty.show_empty(bool(flow.levels))  # the keyboard may leave a button of it, and a level be selected

@@ -160,6 +160,16 @@ class Faces(QWidget):
         self._show()
         self.turned.emit(index)
 
+    def step(self, by: int) -> None:
+        """Brings the next face of the bar into view, or the one before; those of a group one after the other."""
+        order = sorted(range(len(self.faces)), key=lambda index: (self._place_on_bar(index), index))
+        self.turn(order[(order.index(self._index) + by) % len(order)])
+
+    def _place_on_bar(self, index: int) -> int:
+        heading = self._heading_of[index]
+        titles = [title for title, button in self._on_bar.items() if button is (heading or self.buttons[index])]
+        return ORDER.index(titles[0]) if titles and titles[0] in ORDER else len(ORDER)
+
     def turn_to(self, face: Face) -> None:
         """Brings a face into view."""
         self.turn(self.faces.index(face))

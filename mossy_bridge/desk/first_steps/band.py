@@ -19,6 +19,7 @@ class StepBand(QFrame):
         self._look = look
         self._title, self._words = Label(), Label()
         self._words.setWordWrap(True)
+        self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._words.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.show_me, self.on, self.stop = QPushButton("Sho&w me"), QPushButton("&Next"), QPushButton("Stop")
         self.on.setProperty("leading", True)
@@ -45,6 +46,7 @@ class StepBand(QFrame):
         c = self._look.colours
         self.setStyleSheet(f"#steps {{ background: {c.route_wash}; border-bottom: 1px solid {c.line}; }}")
         self._title.setFont(self._look.font(0, bold=True))
+        self._words.setMinimumHeight(2 * self._words.fontMetrics().lineSpacing())  # or the map would jump at each step
 
     def show_task(self, title: str, task: str) -> None:
         """Shows what to do."""

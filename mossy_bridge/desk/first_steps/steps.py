@@ -73,9 +73,8 @@ STEPS = (
     ),
     FirstStep(
         "Break something",
-        "Its roof hatch leads on to 2-1 Salt Gate. Drag it on the map, from its door to the card of 1-4 Gull Stair; or "
-        "click it among the ways out, and choose that level in the sentence. What this does elsewhere is told: press "
-        "“Do it”.",
+        "Its roof hatch leads on to 2-1 Salt Gate. Click “Roof hatch” among the ways out, then the blue “the next "
+        "level of the order”, and choose 1-4 Gull Stair instead; or drag the hatch on the map there. Then press “Do it”.",
         "The verdict has changed at once: “{verdict}”.",
         lambda now, _: bool(now.errors) and not now.leads_right,
         _lead_wrong,

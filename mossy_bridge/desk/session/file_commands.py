@@ -28,6 +28,8 @@ class Files(QObject):
     to have flows opened, in windows of their own."""
 
     recent_changed = pyqtSignal()
+    used = pyqtSignal(object)
+    """The file that was opened or saved."""
     not_kept = pyqtSignal(str)
     compare_wanted = pyqtSignal(str, object)
     others_wanted = pyqtSignal(list)
@@ -55,6 +57,7 @@ class Files(QObject):
         names = [str(path), *(str(old) for old in self.recent if old != path)]
         self._settings.setValue("recent", names[:MOST_RECENT])
         self.recent_changed.emit()
+        self.used.emit(path)
 
     def may_leave(self) -> bool:
         """Whether the present flow may be left: saved, or its changes given up knowingly."""

@@ -268,6 +268,10 @@ def _view(w: DeskParts) -> list[Action]:
     ]  # fmt: skip
     return [
         *faces,
+        Action("&View", "next_face", "Ne&xt face", "Ctrl+Tab", "The next view on the bar",
+               lambda: _step_face(w, 1), apart=True),
+        Action("&View", "previous_face", "Previous &face", "Ctrl+Shift+Tab", "The view before on the bar",
+               lambda: _step_face(w, -1)),
         Action("&View", "fit", "&Whole map", "Ctrl+0", "Show the whole map, or the whole plan", lambda: _fit(w),
                apart=True),
         Action("&View", "closer", "&Closer", "Ctrl++", "Zoom in", lambda: _zoom(w, 1.25)),
@@ -300,6 +304,11 @@ def _view(w: DeskParts) -> list[Action]:
 def _turn(w: DeskParts, index: int) -> None:
     w.close_plan()
     w.faces.turn(index)
+
+
+def _step_face(w: DeskParts, by: int) -> None:
+    w.close_plan()
+    w.faces.step(by)
 
 
 def _is_face(w: DeskParts, index: int) -> bool:

@@ -22,6 +22,7 @@ def _menus(c: Colours) -> str:
     QToolTip {{ background: {c.card}; color: {c.ink}; border: 1px solid {c.line}; padding: 3px 6px; }}
     #picker {{ background: {c.panel}; border: 1px solid {c.route}; border-radius: 6px; }}
     QDialog {{ background: {c.panel}; }}
+    QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
     """
 
 

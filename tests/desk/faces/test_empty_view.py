@@ -97,6 +97,8 @@ class EmptyBench(DeskCase):
         demo = next(button for button in self.buttons() if "demo" in button.text())
         QTest.mouseClick(demo, Qt.MouseButton.LeftButton)
         self.assertEqual(self.window.document.title, "Tidewick")
+        self.wait_until(lambda: self.window.selection.level_id == "title", "the level the game starts with", 20)
+        self.assertIs(self.window.bench.page, self.window.bench.level)
 
     def test_where_nothing_is_chosen_a_level_is_looked_for(self):
         self.window.bench.empty.show_empty(has_levels=True)

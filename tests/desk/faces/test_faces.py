@@ -15,6 +15,21 @@ from tests.support.qt import DeskCase, open_popup
 CONTROL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 
 
+class Stepping(DeskCase):
+    def test_the_faces_of_the_bar_are_gone_through_by_one_key(self):
+        seen, faces = [], self.window.faces
+        control, back = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+        for _ in faces.faces:
+            seen.append(faces.faces[faces.index].title)
+            QTest.keyClick(self.window, Qt.Key.Key_Tab, control)
+        self.assertEqual(seen[:5], ["Map", "Arrivals", "Boards", "Facts", "Transitions"])
+        self.assertEqual(seen[-1], "Game")
+        self.assertEqual(len(set(seen)), len(faces.faces))
+        self.assertEqual(faces.index, 0)
+        QTest.keyClick(self.window, Qt.Key.Key_Backtab, control | back)
+        self.assertEqual(faces.faces[faces.index].title, "Game")
+
+
 class Checklist(DeskCase):
     def test_items_are_added_ticked_changed_and_removed(self):
         self.open_demo()
