@@ -74,7 +74,7 @@ STEPS = (
     FirstStep(
         "Break something",
         "Its roof hatch leads on to 2-1 Salt Gate. Click “Roof hatch” among the ways out, then the blue “the next "
-        "level of the order”, and choose 1-4 Gull Stair instead; or drag the hatch on the map there. Then press “Do it”.",
+        "level of the order”, and choose 1-4 Gull Stair instead; or drag it there on the map. Then press “Do it”.",
         "The verdict has changed at once: “{verdict}”.",
         lambda now, _: bool(now.errors) and not now.leads_right,
         _lead_wrong,
