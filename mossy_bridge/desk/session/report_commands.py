@@ -44,7 +44,7 @@ class ReportCommands(QObject):
 
         def work(job: Job) -> tuple[str, str]:
             try:
-                replace_file(out, report_bytes(*parts(job), kind, _telling(job)), backup=False)
+                replace_file(out, report_bytes(*parts(job), kind, telling(job)), backup=False)
             except CannotSave as error:
                 return "Not exported", str(error)
             return "Exported", f"{out.name} in {out.parent}"
@@ -59,7 +59,7 @@ class ReportCommands(QObject):
         parts = self._parts(self._document.flow)
 
         def work(job: Job) -> None:
-            ReportPages(*parts(job), printer, _telling(job)).write()
+            ReportPages(*parts(job), printer, telling(job)).write()
 
         self._begin("Printing the report", work)
 
@@ -102,7 +102,7 @@ class ReportCommands(QObject):
             self._progress = None
 
 
-def _telling(job: Job) -> Tell:
+def telling(job: Job) -> Tell:
     """Tells how far a report is, until nobody wants it any more."""
 
     def tell(share: float) -> None:

@@ -1,7 +1,9 @@
 """Reports on pages: what stands on each, and that contents say where."""
 
 import re
+import threading
 import unittest
+from unittest import mock
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, Qt
 from PyQt6.QtPdf import QPdfDocument
@@ -11,6 +13,8 @@ from PyQt6.QtTest import QTest
 from mossy_bridge.appraisal.appraise import appraise, default_budget
 from mossy_bridge.demo.showing import demo_flow
 from mossy_bridge.desk.report.writing import report_bytes, report_kind, report_parts
+from mossy_bridge.desk.session import report_commands
+from mossy_bridge.desk.session.report_commands import telling
 from mossy_bridge.exchange.saving import save_flow
 from tests.support.build import flow, play_level, way
 from tests.support.qt import DeskCase
@@ -111,23 +115,48 @@ class FromTheWindow(DeskCase):
         self.wait()
         self.assertIn("Changes since old.mossy", (self.folder / "r.html").read_text(encoding="utf-8"))
 
+    def hold(self):
+        """Lets the work wait, once it has told of a share, until it is let go of."""
+        gate = threading.Event()
+        self.addCleanup(gate.set)
+
+        def held(job):
+            tell = telling(job)
+
+            def told(share):
+                tell(share)
+                if share > 0:
+                    gate.wait(20)
+                    tell(share)
+
+            return told
+
+        patched = mock.patch.object(report_commands, "telling", held)
+        patched.start()
+        self.addCleanup(patched.stop)
+        return gate
+
     def test_how_far_it_is_shows_and_it_can_be_stopped(self):
+        gate = self.hold()
         self.export("r.pdf", "report as pdf")
         progress = self.person.answers["progress"]
         self.wait_until(progress.isVisible, "the bar")
         self.wait_until(lambda: progress.bar.value() > 0, "a share")
         QTest.mouseClick(progress.stop, Qt.MouseButton.LeftButton)
+        gate.set()
         self.assertFalse(progress.isVisible())
         self.wait()
         self.assertFalse(self.out.exists())
         self.assertEqual(self.person.told, [])
 
     def test_printing_stopped_by_key_prints_nothing(self):
+        gate = self.hold()
         self.print()
         progress = self.person.answers["progress"]
         self.wait_until(lambda: progress.bar.value() > 0, "a share")
         progress.show()
         QTest.keyClick(progress, Qt.Key.Key_Escape)
+        gate.set()
         self.wait()
         self.assertFalse(self.out.exists() and pages_of(self.out.read_bytes()))
 
