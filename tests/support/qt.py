@@ -127,6 +127,9 @@ class FakePerson:
             dialog.compare.click()
         return dialog.chosen
 
+    def settings(self, _preferences):
+        self.told.append("settings")
+
     def what_happened(self, folder):
         self.told.append(("what happened", folder))
 
