@@ -14,6 +14,11 @@ def number_in(text: str) -> float | None:
     return int(value) if value.is_integer() else value
 
 
+def counted(number: int, word: str) -> str:
+    """A number of things, such as 1 session or 2,000 sessions."""
+    return f"{number:,} {word}{'' if number == 1 else 's'}"
+
+
 def number_text(value: float) -> str:
     """A number in full, so that typing it back gives the same one; a whole one without a point."""
     return str(int(value)) if float(value).is_integer() else repr(float(value))

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.play_logs.events import MOVES
 from mossy_bridge.play_logs.explaining import Explained
 from mossy_bridge.play_logs.statistics import Statistics
@@ -10,13 +11,13 @@ from mossy_bridge.play_logs.statistics import Statistics
 MOST_UNUSED = 40
 
 
-def log_values(explained: Sequence[Explained], counted: Statistics) -> dict[str, Any]:
+def log_values(explained: Sequence[Explained], statistics: Statistics) -> dict[str, Any]:
     """One object with all sessions and counts."""
     return {
         "sessions": [_session_values(one) for one in explained],
-        "levels": counted.levels(),
-        **{f"{kind}s": counted.things(kind) for kind in MOVES},
-        "unused": counted.unused(),
+        "levels": statistics.levels(),
+        **{f"{kind}s": statistics.things(kind) for kind in MOVES},
+        "unused": statistics.unused(),
     }
 
 
@@ -41,7 +42,7 @@ def _session_values(one: Explained) -> dict[str, Any]:
     }
 
 
-def log_text(explained: Sequence[Explained], counted: Statistics) -> Iterator[str]:
+def log_text(explained: Sequence[Explained], statistics: Statistics) -> Iterator[str]:
     """The same as lines of text: first what the flow cannot explain."""
     yield from _verdict(explained)
     for one in explained:
@@ -49,39 +50,35 @@ def log_text(explained: Sequence[Explained], counted: Statistics) -> Iterator[st
             yield f"{one.session.file}, line {wrong.event.line}: {event_text(wrong.event.values)}: {wrong.why}"
         unread, unknown = one.session.unread_lines, one.session.unknown_events
         if unread or unknown:
-            lines, events = _count(unread, "line"), _count(unknown, "unknown event")
+            lines, events = counted(unread, "line"), counted(unknown, "unknown event")
             yield f"{one.session.file}: passed over {lines} that cannot be read and {events}"
     yield ""
-    for level, told in counted.levels().items():
+    for level, told in statistics.levels().items():
         if told["arrivals"]:
             seconds = told["seconds"]
             took = f", {seconds['median']:g} s ({seconds['low']:g} to {seconds['high']:g})" if seconds else ""
-            failed = f", failed {_count(told['failures'], 'time')}" if told["failures"] else ""
-            ended = f", {_count(told['ended'], 'session')} ended there" if told["ended"] else ""
-            arrived = f"{_count(told['arrivals'], 'arrival')} in {_count(told['sessions'], 'session')}"
+            failed = f", failed {counted(told['failures'], 'time')}" if told["failures"] else ""
+            ended = f", {counted(told['ended'], 'session')} ended there" if told["ended"] else ""
+            arrived = f"{counted(told['arrivals'], 'arrival')} in {counted(told['sessions'], 'session')}"
             yield f"{level}: {arrived}{took}{failed}{ended}"
-    yield from _as_far(counted)
-    unused = counted.unused()
+    yield from _as_far(statistics)
+    unused = statistics.unused()
     if unused:
         more = f" and {len(unused) - MOST_UNUSED} more" if len(unused) > MOST_UNUSED else ""
         yield f"never used: {', '.join(unused[:MOST_UNUSED])}{more}"
 
 
-def _as_far(counted: Statistics) -> Iterator[str]:
+def _as_far(statistics: Statistics) -> Iterator[str]:
     """How many got how far along the order."""
-    as_far = counted.as_far()
+    as_far = statistics.as_far()
     if any(as_far.values()):
         yield "got at least as far as: " + ", ".join(f"{level} {count}" for level, count in as_far.items())
 
 
 def _verdict(explained: Sequence[Explained]) -> Iterator[str]:
     answers = [one.answer for one in explained]
-    yield (f"{_count(len(answers), 'session')}: {answers.count('yes')} explained by the flow, "
+    yield (f"{counted(len(answers), 'session')}: {answers.count('yes')} explained by the flow, "
            f"{answers.count('no')} not, {answers.count('unknown')} unknown")  # fmt: skip
-
-
-def _count(number: int, word: str) -> str:
-    return f"{number} {word}{'' if number == 1 else 's'}"
 
 
 def event_text(values: dict[str, Any]) -> str:
@@ -89,7 +86,7 @@ def event_text(values: dict[str, Any]) -> str:
     return f"{values['event']} {' '.join(names)}".strip()
 
 
-def log_markdown(explained: Sequence[Explained], counted: Statistics) -> Iterator[str]:
+def log_markdown(explained: Sequence[Explained], statistics: Statistics) -> Iterator[str]:
     """The same as Markdown."""
     yield "# Play logs"
     yield ""
@@ -105,12 +102,12 @@ def log_markdown(explained: Sequence[Explained], counted: Statistics) -> Iterato
     yield ""
     yield "| level | arrivals | sessions | got as far | seconds (median) | failures | ended |"
     yield "|---|---|---|---|---|---|---|"
-    for level, told in counted.levels().items():
+    for level, told in statistics.levels().items():
         median = f"{told['seconds']['median']:g}" if told["seconds"] else ""
         as_far = "" if told["as_far"] is None else told["as_far"]
         row = (level, told["arrivals"], told["sessions"], as_far, median, told["failures"], told["ended"])
         yield f"| {' | '.join(map(str, row))} |"
-    unused = counted.unused()
+    unused = statistics.unused()
     if unused:
         yield ""
         yield f"Never used: {', '.join(f'`{one}`' for one in unused)}"

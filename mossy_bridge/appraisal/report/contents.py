@@ -9,6 +9,7 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.reports.tour_report import tour_lines, tour_summary
 from mossy_bridge.language.fact_uses import Use, uses_of_facts
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Promise, Transition
 from mossy_bridge.plan.arrivals import Arrival, arrivals
@@ -164,7 +165,7 @@ def _reached(survey: Survey, level: Level) -> str:
         return "never reached"
     if verdict.answer == "unknown":
         return "not known whether it is reached"
-    return "reached" if crossings is None else f"reached after {crossings} crossing{'' if crossings == 1 else 's'}"
+    return "reached" if crossings is None else f"reached after {counted(crossings, 'crossing')}"
 
 
 def _way_in(flow: Flow, arrival: Arrival) -> str:

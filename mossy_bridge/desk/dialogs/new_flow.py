@@ -18,6 +18,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.exchange.starters.starters import STARTERS, starting_flow
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.flow import LONGEST_NAME, Flow
 
 ABOUT = "Every one is sound: all its levels are reached and nobody gets stuck. Change whatever is otherwise in yours."
@@ -96,5 +97,5 @@ class NewFlowDialog(QDialog):
         flow = self._flows[row]
         self.sketch.show_flow(flow)
         count = len([level for level in flow.levels if level.kind == "play"])
-        what = f" {count} {'level' if count == 1 else 'levels'}, with title, retry screen and credits." if count else ""
+        what = f" {counted(count, 'level')}, with title, retry screen and credits." if count else ""
         self.told.setText(f"{STARTERS[row].about}{what}")

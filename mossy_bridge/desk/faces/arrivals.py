@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from msgspec import Struct
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
     QHBoxLayout,
@@ -24,10 +24,12 @@ from mossy_bridge.desk.sentences.popups import Choice, Picker
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.desk.widgets.text_table import TextTable
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.background_task import BackgroundTask
 from mossy_bridge.exchange.folders import natural
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.arrivals import Arrival, arrivals
@@ -65,13 +67,12 @@ def rows_of(flow: Flow) -> list[Row]:
     return found
 
 
-class ArrivalTable(QAbstractTableModel):
+class ArrivalTable(TextTable[Row]):
     """Ways in, one a row, those that are wanted."""
 
     def __init__(self) -> None:
-        super().__init__()
+        super().__init__(COLUMNS)
         self.flow = Flow()
-        self.rows: list[Row] = []
         self._all: list[Row] = []
         self._levels: dict[str, Level] = {}
         self._survey: Survey | None = None
@@ -79,7 +80,7 @@ class ArrivalTable(QAbstractTableModel):
         self._sorted = PLAN, Qt.SortOrder.AscendingOrder
         """The column sorted by, and how; by that of the plans the rows stand in the order of the levels."""
 
-    def show_rows(self, flow: Flow, rows: list[Row]) -> None:
+    def show_ways(self, flow: Flow, rows: list[Row]) -> None:
         """Takes the ways into the levels of another flow."""
         self.flow, self._all = flow, rows
         self._levels = {level.id: level for level in flow.levels}
@@ -121,23 +122,6 @@ class ArrivalTable(QAbstractTableModel):
         if column == NOTES:
             return (-len(row.notes), self.told(row, column))
         return (natural(self.told(row, column)),) if column != PLAN else ()
-
-    def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(self.rows)
-
-    def columnCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(COLUMNS)
-
-    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        named = way == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole
-        return COLUMNS[section] if named else None
-
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self.told(self.rows[index.row()], index.column())
-        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
-            return plain(self.told(self.rows[index.row()], index.column()))
-        return None
 
     def told(self, row: Row, column: int) -> str:
         """What stands in a cell."""
@@ -359,7 +343,7 @@ class ArrivalsFace(QWidget):
 
     def _on_rows(self, found: object) -> None:
         if isinstance(found, tuple):
-            self.table.show_rows(*found)
+            self.table.show_ways(*found)
             self._narrow()
 
     def _on_selected(self) -> None:
@@ -380,7 +364,7 @@ class ArrivalsFace(QWidget):
         if self.table.rows:
             self.view.setCurrentIndex(self.table.index(max(0, min(row, len(self.table.rows) - 1)), ARRIVES))
         count = len(self.table.rows)
-        self.count.setText(f"{count} way{'' if count == 1 else 's'} in" if count else "none")
+        self.count.setText(f"{counted(count, 'way')} in" if count else "none")
 
     def _select(self, row: int) -> None:
         """Shows what a row is about on the bench: the crossing with both banks, or the spawn point."""

@@ -8,13 +8,16 @@ from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.file_commands import Files
 from mossy_bridge.desk.shell.faults import Fault, Faults
 from mossy_bridge.desk.workers.surveyor import Surveyor
+from mossy_bridge.language.numbers import counted
 
 
 def note_happenings(document: Document, surveyor: Surveyor, files: Files, faults: Faults) -> None:
     """Notes what happens in a window."""
 
     def told(doing: str) -> None:
-        LOG.info("%s %s, %d levels", doing, named(document.path or document.title), len(document.flow.levels))
+        LOG.info(
+            "%s %s, %s", doing, named(document.path or document.title), counted(len(document.flow.levels), "level")
+        )
 
     document.opened.connect(lambda: told("opened"))
     document.saved.connect(lambda: told("saved"))
@@ -28,8 +31,8 @@ def _note_appraisal(found: Appraisal) -> None:
     """Notes how a survey went."""
     survey = found.survey
     grave = [finding.severity for finding in found.open_findings()]
-    LOG.info("surveyed %d levels in %.0f ms: %d states, %s; %d broken, %d suspicious", len(found.flow.levels),
-             1000 * survey.seconds, len(survey.graph), "settled" if survey.decided else "not settled",
+    LOG.info("surveyed %s in %.0f ms: %s, %s; %d broken, %d suspicious", counted(len(found.flow.levels), "level"),
+             1000 * survey.seconds, counted(len(survey.graph), "state"), "settled" if survey.decided else "not settled",
              grave.count("error"), grave.count("warning"))  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.desk.bench.deck import LANE_OF, WORDS
 from mossy_bridge.desk.sentences.crossing import leads_to
 from mossy_bridge.desk.survey.level_marks import Standing
-from mossy_bridge.language.numbers import number_text
+from mossy_bridge.language.numbers import counted, number_text
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.boards import SIDES, link_of
 from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Transition
@@ -86,7 +86,7 @@ def map_rows(flow: Flow, result: Appraisal | None, standing: Standing) -> Iterat
 
 
 def _column_words(number: int) -> str:
-    return "Where the game starts" if not number else f"{number} crossing{'s' if number > 1 else ''} from the start"
+    return "Where the game starts" if not number else f"{counted(number, 'crossing')} from the start"
 
 
 def _exit_words(flow: Flow, words: Wording, exit_: Exit, mark: str) -> str:
@@ -144,9 +144,7 @@ def board_rows(flow: Flow, board: Level | None) -> Iterator[OutlineRow]:
     if board is None or board.kind != "board":
         return
     titles = {level.id: named(level) for level in flow.levels}
-    yield OutlineRow(
-        f"The board {named(board)}, {len(board.tiles)} tile{'' if len(board.tiles) == 1 else 's'}", board.id
-    )
+    yield OutlineRow(f"The board {named(board)}, {counted(len(board.tiles), 'tile')}", board.id)
     for tile in board.tiles:
         links = (f"{side} to {link_of(tile, side)}" for side in SIDES if link_of(tile, side))
         first = ("the cursor starts here",) if tile.id == board.first_tile else ()

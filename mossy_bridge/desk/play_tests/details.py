@@ -3,9 +3,10 @@
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.play_tests.wording import counted, event_words, minutes_text
+from mossy_bridge.desk.play_tests.wording import event_words, minutes_text
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play_logs.judging import Judged
 

@@ -11,14 +11,15 @@ from mossy_bridge.desk.play_tests.curves import Curve
 from mossy_bridge.desk.play_tests.details import LiveLines, SessionDetails
 from mossy_bridge.desk.play_tests.level_table import LevelTable
 from mossy_bridge.desk.play_tests.play_tests import PlayTests, Shown, Wanted
-from mossy_bridge.desk.play_tests.session_table import SessionTable
+from mossy_bridge.desk.play_tests.session_table import SIGNS, SessionTable
 from mossy_bridge.desk.play_tests.unused import UnusedList
-from mossy_bridge.desk.play_tests.wording import answers_told, counted, event_words, level_title, minutes_text
+from mossy_bridge.desk.play_tests.wording import answers_told, event_words, level_title, minutes_text
 from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play_logs.live import Player
 
@@ -246,7 +247,7 @@ class PlayTestsFace(QWidget):
         where = f"in {level_title(flow, player.level)}" if player.level else "not in a level"
         if player.ended:
             where = f"at the ending {next((e.name for e in flow.endings if e.id == player.ended), '') or player.ended}"
-        sign = {"yes": "✓", "no": "✗", "unknown": "?"}[player.answer]
+        sign = SIGNS[player.answer]
         why = f", not explained: {player.trouble}" if player.trouble else ""
         return f"{sign} {player.name} is {where}, {minutes_text(player.seconds)}{why}"
 

@@ -4,12 +4,14 @@ from collections.abc import Sequence
 from typing import Any
 
 from msgspec import Struct
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
+from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QPushButton, QTableView, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.play_tests.wording import counted, level_title, minutes_text
+from mossy_bridge.desk.play_tests.wording import level_title, minutes_text
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.desk.widgets.text_table import TextTable
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play_logs.statistics import Statistics
 
@@ -37,45 +39,28 @@ def measured(flow: Flow, statistics: Statistics) -> list[Measured]:
     return found
 
 
-class LevelModel(QAbstractTableModel):
-    """What stands in the table: one level proper a row, in their order."""
+class LevelModel(TextTable[str]):
+    """What stands in the table: one level proper a row, by its id, in their order."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.levels: list[str] = []
+        super().__init__(COLUMNS)
         self._statistics = Statistics(Flow())
         self._meant: dict[str, float] = {}
 
     def show_statistics(self, flow: Flow, statistics: Statistics) -> None:
         """Shows what sessions add up to, beside the minutes of the flow as it is now."""
-        self.beginResetModel()
         self._statistics = statistics
-        self.levels = [level.id for level in statistics.flow.levels if level.kind == "play"]
         self._meant = {level.id: level.minutes for level in flow.levels}
-        self.endResetModel()
-
-    def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(self.levels)
-
-    def columnCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(COLUMNS)
-
-    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        named = way == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole
-        return COLUMNS[section] if named else None
+        self.show_rows([level.id for level in statistics.flow.levels if level.kind == "play"])
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self.told(index.row(), index.column())
-        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
-            return plain(self.told(index.row(), index.column()))
         if role == Qt.ItemDataRole.TextAlignmentRole and index.column() != LEVEL:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        return None
+        return super().data(index, role)
 
-    def told(self, row: int, column: int) -> str:
+    def told(self, row: str, column: int) -> str:
         """What stands in a cell."""
-        level, counts = self.levels[row], self._statistics
+        level, counts = row, self._statistics
         spread, meant = counts.spreads.get(level), self._meant.get(level, 0)
         if column == LEVEL:
             return level_title(counts.flow, level)
@@ -134,14 +119,14 @@ class LevelTable(QWidget):
         self._takable = measured(flow, statistics)
         self._is_filling = True
         self.model.show_statistics(flow, statistics)
-        if 0 <= row < len(self.model.levels):
+        if 0 <= row < len(self.model.rows):
             self.table.selectRow(row)
         self._is_filling = False
         self._say()
 
     def _wanted(self) -> Sequence[Measured]:
         """What can be taken over of the levels selected, or of all if fewer than two are."""
-        chosen = {self.model.levels[index.row()] for index in given(self.table.selectionModel()).selectedRows()}
+        chosen = {self.model.rows[index.row()] for index in given(self.table.selectionModel()).selectedRows()}
         return [one for one in self._takable if one.level in chosen] if len(chosen) > 1 else self._takable
 
     def _say(self) -> None:
@@ -152,4 +137,4 @@ class LevelTable(QWidget):
 
     def _on_row(self, index: QModelIndex) -> None:
         if index.isValid() and not self._is_filling:
-            self.chosen.emit(self.model.levels[index.row()])
+            self.chosen.emit(self.model.rows[index.row()])

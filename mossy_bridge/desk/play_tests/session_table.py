@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+from PyQt6.QtCore import QModelIndex, Qt
 from PyQt6.QtWidgets import QHeaderView, QTableView
 
 from mossy_bridge.desk.play_tests.wording import furthest, level_title, minutes_text
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.desk.widgets.text_table import TextTable
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play_logs.judging import Judged
@@ -20,13 +20,12 @@ ANSWERS = {"yes": "explained by the flow", "no": "not explained", "unknown": "un
 COLOURS = {"yes": "sound", "no": "broken", "unknown": "dim"}
 
 
-class SessionModel(QAbstractTableModel):
+class SessionModel(TextTable[Judged]):
     """What stands in the table."""
 
     def __init__(self, look: Look) -> None:
-        super().__init__()
+        super().__init__(COLUMNS)
         self._look = look
-        self.rows: list[Judged] = []
         self._all: Sequence[Judged] = ()
         self._order: dict[str, int] = {}
         self._flow = Flow()
@@ -63,28 +62,18 @@ class SessionModel(QAbstractTableModel):
             return self._order.get(self._got_to(row), -1)
         return self.told(row, column).casefold()
 
-    def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(self.rows)
-
-    def columnCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(COLUMNS)
-
-    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        named = way == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole
-        return COLUMNS[section] if named else None
-
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         row, column = self.rows[index.row()], index.column()
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self.told(row, column)
-        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
-            return plain(ANSWERS[row.explained.answer] if column == ANSWER else self.told(row, column))
         if role == Qt.ItemDataRole.ForegroundRole and column == ANSWER:
             return self._look.colours.colour(COLOURS[row.explained.answer])
         if role == Qt.ItemDataRole.TextAlignmentRole and column in (ANSWER, PLAYED):
             side = Qt.AlignmentFlag.AlignRight if column == PLAYED else Qt.AlignmentFlag.AlignHCenter
             return side | Qt.AlignmentFlag.AlignVCenter
-        return None
+        return super().data(index, role)
+
+    def tip(self, row: Judged, column: int) -> str:
+        """The sign in words, else the text of the cell."""
+        return ANSWERS[row.explained.answer] if column == ANSWER else self.told(row, column)
 
     def told(self, row: Judged, column: int) -> str:
         """What stands in a cell."""

@@ -3,8 +3,8 @@
 from PyQt6.QtWidgets import QPushButton
 
 from mossy_bridge.desk.play_tests.play_tests import PlayTests
-from mossy_bridge.desk.play_tests.wording import counted
 from mossy_bridge.desk.widgets.plain_text import plain
+from mossy_bridge.language.numbers import counted
 
 OVER = {"time": "Use and time shown", "failures": "Use and failures shown"}
 

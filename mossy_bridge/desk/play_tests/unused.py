@@ -1,14 +1,13 @@
 """What nobody used in all play-tests, beside whether a player could."""
 
-from typing import Any
-
 from msgspec import Struct
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QPushButton, QTableView, QVBoxLayout, QWidget
 
-from mossy_bridge.desk.play_tests.wording import counted
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.desk.widgets.plain_text import Label, plain
+from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.desk.widgets.text_table import TextTable
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move, parse_move
@@ -62,40 +61,15 @@ def _verdict(survey: Survey | None, move: Move) -> Verdict | None:
     return verdicts.get((move.level, move.thing))
 
 
-class UnusedModel(QAbstractTableModel):
+class UnusedModel(TextTable[Unused]):
     """What stands in the list."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.rows: list[Unused] = []
+        super().__init__(COLUMNS)
 
-    def show_rows(self, rows: list[Unused]) -> None:
-        """Lists others."""
-        self.beginResetModel()
-        self.rows = rows
-        self.endResetModel()
-
-    def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(self.rows)
-
-    def columnCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return len(COLUMNS)
-
-    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        named = way == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole
-        return COLUMNS[section] if named else None
-
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self.told(index.row(), index.column())
-        if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
-            return plain(self.told(index.row(), index.column()))
-        return None
-
-    def told(self, row: int, column: int) -> str:
+    def told(self, row: Unused, column: int) -> str:
         """What stands in a cell."""
-        one = self.rows[row]
-        return (one.title, one.move.kind, one.told)[column]
+        return (row.title, row.move.kind, row.told)[column]
 
 
 class UnusedList(QWidget):

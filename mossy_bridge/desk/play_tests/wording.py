@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play_logs.events import MOVES, NAMED, Event
@@ -13,11 +14,6 @@ def minutes_text(seconds: float) -> str:
     whole = round(seconds)
     hours, minutes = whole // 3600, whole // 60 % 60
     return f"{hours}:{minutes:02}:{whole % 60:02}" if hours else f"{minutes}:{whole % 60:02}"
-
-
-def counted(number: int, word: str) -> str:
-    """A number of things, such as 1 session or 2 sessions."""
-    return f"{number:,} {word}{'' if number == 1 else 's'}"
 
 
 def furthest(flow: Flow, order: Mapping[str, int], levels: Sequence[str]) -> str:

@@ -35,6 +35,7 @@ from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.marks import SEVERITY_MARK, paint_mark
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.flow import Flow
 
 WIDTH, LEAST, MARGIN = 300, 220, 34
@@ -336,9 +337,7 @@ class SurveyColumn(QStackedWidget):
     def _say_figures(self) -> None:
         if self._result:
             survey = self._result.survey
-            count = len(survey.graph)
-            words = f"{count:,} {'state' if count == 1 else 'states'}"
-            self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {words}")
+            self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {counted(len(survey.graph), 'state')}")
 
     def _say(self, findings: list[Finding], rows: list[FindingRow]) -> None:
         known = self._known

@@ -9,6 +9,7 @@ from mossy_bridge.desk.faces.lists import ListFace
 from mossy_bridge.desk.versions.merging import VersionMerging
 from mossy_bridge.desk.versions.other_version import OtherVersion
 from mossy_bridge.exchange.merging.three_way import Side
+from mossy_bridge.language.numbers import counted
 from mossy_bridge.model.flow import Flow
 
 MOST_CHANGES, MOST_EFFECTS = 150, 40
@@ -53,7 +54,7 @@ class VersionsFace(ListFace):
             self._line("", [("Compare with a file…", other.choose), ("Bring together with…", self._merging.choose)])
             self._end()
             return
-        count = f"{len(other.changes):,} difference{'' if len(other.changes) == 1 else 's'}"
+        count = counted(len(other.changes), "difference")
         self._line(f"{other.name}: {count if other.changes else 'Nothing differs.'}", [
             *([("Next change", other.show_next), ("Take all of it over", other.take_all)] if other.changes else []),
             ("Compare with another…", other.choose), ("Done", other.leave),

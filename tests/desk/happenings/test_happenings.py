@@ -52,8 +52,8 @@ class Happenings(DeskCase):
         self.window.files.save()
         noted = self.noted()
         self.assertIn(f"Mossy Bridge {mossy_bridge.__version__} begins", noted)
-        self.assertIn(f"opened ⟨{path.resolve()}⟩, 1 levels", noted)
-        self.assertRegex(noted, r"surveyed 1 levels in \d+ ms: \d+ states, settled; 0 broken, 0 suspicious")
+        self.assertIn(f"opened ⟨{path.resolve()}⟩, 1 level", noted)
+        self.assertRegex(noted, r"surveyed 1 level in \d+ ms: \d+ states?, settled; 0 broken, 0 suspicious")
         self.assertIn(f"saved ⟨{path.resolve()}⟩, 2 levels", noted)
 
     def test_without_names_nothing_of_the_flow_is_left(self):

@@ -111,13 +111,15 @@ class Face(PlayTestsCase):
         self.add(*(played(number, 60 * number) for number in range(1, LEAST_STAYS + 1)))
         self.open_face()
         self.face.tabs.setCurrentWidget(self.face.levels)
-        told = self.face.levels.model.told
-        self.assertEqual([told(0, column) for column in (0, MEDIAN, MEANT)], ["Bell Sands", "3:00", "9:00"])
+        model = self.face.levels.model
+        self.assertEqual(
+            [model.told(model.rows[0], column) for column in (0, MEDIAN, MEANT)], ["Bell Sands", "3:00", "9:00"]
+        )
         self.assertEqual(self.face.levels.take.text(), "Take the median over as minutes of 1 level")
         QTest.mouseClick(self.face.levels.take, Qt.MouseButton.LeftButton)
         self.settle()
         self.assertEqual(self.window.document.flow.level("sands").minutes, 3)
-        self.assertEqual(told(0, MEANT), "3:00")
+        self.assertEqual(model.told(model.rows[0], MEANT), "3:00")
         self.assertFalse(self.face.levels.take.isEnabled())
         self.assertTrue(self.face.outdated.isVisible(), "judged by the flow as it was")
         QTest.mouseClick(self.face.again, Qt.MouseButton.LeftButton)
@@ -137,10 +139,10 @@ class Face(PlayTestsCase):
         self.open_face()
         self.face.tabs.setCurrentWidget(self.face.unused)
         listed = self.face.unused.model
-        found = {listed.told(row, 0): listed.told(row, 2) for row in range(listed.rowCount())}
+        found = {listed.told(row, 0): listed.told(row, 2) for row in listed.rows}
         self.assertEqual(found, {"Bell Sands: rest": "yes, after 1 move", "light: lit": "yes, after 3 moves",
                                  "Bell Sands: hole": "no: it can never be used"})  # fmt: skip
-        self.face.unused.table.selectRow([listed.told(row, 0) for row in range(3)].index("light: lit"))
+        self.face.unused.table.selectRow([listed.told(row, 0) for row in listed.rows].index("light: lit"))
         self.assertEqual(self.window.selection.level_id, "light")
         QTest.mouseClick(self.face.unused.tick, Qt.MouseButton.LeftButton)
         self.assertTrue(self.window.tour.isVisible())
