@@ -1,6 +1,7 @@
-"""Numbers as they are typed and shown."""
+"""Numbers as they are typed and shown, and several things in words."""
 
 import re
+from collections.abc import Sequence
 
 _LONGEST = 40
 
@@ -17,6 +18,13 @@ def number_in(text: str) -> float | None:
 def counted(number: int, word: str) -> str:
     """A number of things, such as 1 session or 2,000 sessions."""
     return f"{number:,} {word}{'' if number == 1 else 's'}"
+
+
+def enumerated(names: Sequence[str], most: int = 5) -> str:
+    """Names with commas between, and *and* before the last; of many more than ``most`` the first, and how many more."""
+    if len(names) > most + 1:
+        names = [*names[:most], f"{len(names) - most:,} more"]
+    return " and ".join(filter(None, (", ".join(names[:-1]), *names[-1:])))
 
 
 def number_text(value: float) -> str:

@@ -6,6 +6,7 @@ from typing import Any
 
 from msgspec.structs import fields
 
+from mossy_bridge.model.destination_words import BY_PLAY
 from mossy_bridge.model.flow import Destination, Flow, Level, Rule, Step, TrialSetting, Value, Waiver
 from mossy_bridge.model.flow import Path as ZonePath
 
@@ -97,6 +98,5 @@ def _leading(to: Destination, flow: Flow) -> str:
     elif to.kind == "end":
         told = next((f"the ending {one.name or one.id}" for one in flow.endings if one.id == to.ending), "no ending")
     else:
-        told = {"next": "the next level", "previous": "the previous level", "again": "this level again",
-                "back": "the level last played", "resume": "the saved game"}[to.kind]  # fmt: skip
+        told = BY_PLAY[to.kind]
     return f"{told}, otherwise {_leading(to.otherwise, flow)}" if to.otherwise else told

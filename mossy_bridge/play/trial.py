@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from msgspec import Struct
 
+from mossy_bridge.language.numbers import enumerated
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.destinations import Landing
@@ -45,8 +46,7 @@ class TakenBack(Struct, frozen=True):
     @property
     def told_again(self) -> str:
         """Which deeds can be done once more, in words."""
-        names, more = ", ".join(self.there_again[:3]), len(self.there_again) - 3
-        return f"{names}{f' and {more} more' if more > 0 else ''}: to be done again" if names else ""
+        return f"{enumerated(self.there_again, 3)}: to be done again" if self.there_again else ""
 
     def told(self, flow: Flow) -> str:
         """What was taken back, in a sentence or two."""

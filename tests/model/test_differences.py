@@ -46,7 +46,7 @@ class Differences(unittest.TestCase):
         turned = replace(self.flow, levels=self.flow.levels[::-1])
         self.assertEqual(self.told(turned), ["the levels stand in another order"])
         end = edits.set_exit(self.flow, "a", "gate", to=Destination(kind="next", otherwise=Destination(kind="back")))
-        self.assertIn("nowhere → the next level, otherwise the level last played", self.told(end)[0])
+        self.assertIn("nowhere → the next level of the order, otherwise the level last played", self.told(end)[0])
         self.assertEqual(self.told(replace(self.flow, walker=replace(self.flow.walker, speed=9.0))), ["speed 6 → 9"])
 
 

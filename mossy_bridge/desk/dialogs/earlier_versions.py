@@ -11,6 +11,7 @@ from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.exchange.versions import Version, read_version
+from mossy_bridge.language.numbers import enumerated
 from mossy_bridge.model.flow import Flow, Level
 
 HELP = ("Every save is kept on this computer, outside the project: the last twenty, and the first of each day. "
@@ -126,5 +127,4 @@ def difference(now: Flow, then: Flow) -> str:
 
 
 def _named(words: str, levels: Sequence[Level]) -> str:
-    more = f" and {len(levels) - MOST_NAMES} more" if len(levels) > MOST_NAMES else ""
-    return f"{words}: {', '.join(level.title for level in levels[:MOST_NAMES])}{more}."
+    return f"{words}: {enumerated([level.title for level in levels], MOST_NAMES)}."

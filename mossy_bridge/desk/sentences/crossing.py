@@ -9,6 +9,7 @@ from mossy_bridge.desk.requests.requests import Requests
 from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.language.wording import Wording
+from mossy_bridge.model.destination_words import BY_PLAY
 from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.flow import PLAYER, Destination, DestinationKind, Exit, Flow, Level, Trigger
 
@@ -19,10 +20,6 @@ TRIGGERS = {
 TRIGGER_WORDS = {
     "touch": "walks into its area", "press": "presses a button in its area", "choose": "chooses it from a menu",
     "auto": "comes true by itself", "timer": "lets a time run out", "fail": "fails (dies)",
-}  # fmt: skip
-DEPENDS = {
-    "next": "the next level of the order", "previous": "the previous level of the order",
-    "again": "this level again", "back": "the level last played", "resume": "the saved game",
 }  # fmt: skip
 
 
@@ -36,7 +33,7 @@ def leads_to(flow: Flow, exit_: Exit) -> str:
         return found.title if found else f"{to.level} (missing)"
     if to.kind == "end":
         return next((e.name or e.id for e in flow.endings if e.id == to.ending), to.ending)
-    return DEPENDS[to.kind]
+    return BY_PLAY[to.kind]
 
 
 def actors_text(by: tuple[str, ...]) -> str:
@@ -205,7 +202,7 @@ class CrossingSentence(Sentence):
             known = next((e for e in flow.endings if e.id == to.ending), None)
             told = f"the ending: {(known.name or known.id) if known else to.ending or 'none'}"
             return told, f"!{to.ending}", known is None
-        return DEPENDS[to.kind], f"={to.kind}", False
+        return BY_PLAY[to.kind], f"={to.kind}", False
 
     def _lead(self, name: str, depth: int) -> None:
         requests = self._requests.crossings
@@ -253,6 +250,6 @@ class CrossingSentence(Sentence):
 
     def _choices(self, flow: Flow, more: list[Choice], but: str = "") -> list[Choice]:
         """Everything an exit can lead to, except destinations of one kind."""
-        kinds = [Choice(f"={kind}", words) for kind, words in DEPENDS.items() if kind != but]
+        kinds = [Choice(f"={kind}", words) for kind, words in BY_PLAY.items() if kind != but]
         endings = [Choice(f"!{e.id}", f"the ending: {e.name or e.id}") for e in flow.endings]
         return [*levels_to_choose(flow), *endings, *kinds, *more]

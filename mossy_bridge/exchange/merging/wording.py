@@ -9,6 +9,7 @@ from msgspec.structs import fields
 from mossy_bridge.exchange.merging.changes import VersionChange
 from mossy_bridge.exchange.merging.flow_tree import Tree, by_id
 from mossy_bridge.exchange.writing import json_text, tree_of
+from mossy_bridge.model.destination_words import BY_PLAY
 from mossy_bridge.model.flow import (
     CheckLimits,
     ChecklistItem,
@@ -50,8 +51,6 @@ FIELDS = {
     "first_tile": "the first tile", "both_ways": "both ways", "ships": "shipping", "steps": "the steps",
     "rewinds": "going back when the player fails", "map": "the place on the map", "solids": "the solids",
 }  # fmt: skip
-DESTINATIONS = {"next": "the next level", "previous": "the level before", "again": "the level once more",
-                "back": "the level last played", "resume": "the saved game"}  # fmt: skip
 
 
 class ChangeWording:
@@ -149,7 +148,7 @@ class ChangeWording:
         if to is None:
             return "nothing"
         kind = to.get("kind", "level")
-        told = DESTINATIONS.get(kind, "")
+        told = BY_PLAY.get(kind, "")
         if kind == "end":
             told = f"the ending {_named(self._thing(['endings', to.get('ending', '')]), to.get('ending', ''))}"
         elif kind == "level":

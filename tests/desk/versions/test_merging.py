@@ -70,7 +70,7 @@ class Together(DeskCase):
             "theirs: “Marsh”",
             "Bog: on: where it leads",
             "ours: Reed",
-            "theirs: the next level",
+            "theirs: the next level of the order",
         ):
             self.assertIn(line, told)
         self.assertEqual(self.window.document.flow, ours, "nothing is done before all is decided")

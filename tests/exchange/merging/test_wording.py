@@ -36,7 +36,7 @@ class Words(unittest.TestCase):
             ("Fen: shipping no instead of yes", lambda f: level(f, 0).update(ships=False)),
             ("Fen: the condition to open “has key” instead of “always”", lambda f: level(f, 0).update(opens="has key")),
             ("Fen: East gate: leads to Weir, Foot instead of Weir", lambda f: level(f, 0)["exits"][0].update(to={"level": "b", "spawn": "q"})),
-            ("Fen: East gate: leads to the next level, else Reed instead of Weir",
+            ("Fen: East gate: leads to the next level of the order, else Reed instead of Weir",
              lambda f: level(f, 0)["exits"][0].update(to={"kind": "next", "otherwise": {"level": "c"}})),
             ("Weir: on: leads to nothing instead of the ending won", lambda f: level(f, 1)["exits"][0].pop("to")),
             ("Fen: deed Dig removed", lambda f: level(f, 0)["deeds"].clear()),
