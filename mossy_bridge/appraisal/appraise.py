@@ -7,8 +7,9 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
+from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.checks.finding import Finding
-from mossy_bridge.checks.local_findings import LocalFindings
+from mossy_bridge.checks.level_results import LevelResults
 from mossy_bridge.checks.registry import Check
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.checks.verdict import Mark, verdict_mark, verdict_sentence
@@ -41,8 +42,8 @@ class Appraisal:
     survey: Survey
     findings: Sequence[Finding]
     """The gravest first."""
-    local: LocalFindings
-    """What local checks found, for the next appraisal."""
+    level_results: LevelResults
+    """What was found in levels one by one, for the next appraisal."""
     level_files: Comparison = field(default_factory=Comparison)
     """What the level files hold, held against the flow."""
 
@@ -57,13 +58,23 @@ class Appraisal:
         return crossing_columns(self.survey.flow, self.survey.crossings, self.levels_led_to)
 
     @cached_property
+    def standing(self) -> Standing:
+        """How each level stands."""
+        return Standing(self.survey, self.open_findings())
+
+    def chart(self, check: Callable[[], None]) -> None:
+        """Works out ``columns`` beforehand; ``check`` is called now and then, and ends it by raising."""
+        self.survey.count_crossings(check)
+        _ = self.levels_led_to, self.columns
+
+    @cached_property
     def levels_led_to(self) -> dict[tuple[str, str], frozenset[str]]:
         """For each exit that ever fires the levels it leads to."""
         return levels_led_to(self.survey)
 
     def for_flow(self, flow: Flow) -> "Appraisal":
         """The same, for a flow that differs in its layout only."""
-        found = Appraisal(flow, self.survey, self.findings, self.local, self.level_files)
+        found = Appraisal(flow, self.survey, self.findings, self.level_results, self.level_files)
         found.__dict__.update({name: value for name, value in self.__dict__.items() if name not in found.__dict__})
         return found
 
@@ -99,7 +110,7 @@ def appraise(
     :class:`~mossy_bridge.reach.survey.budget.Cancelled`."""
     same = before if before and before.flow is flow and before.survey.settled and not (final or only) else None
     survey = same.survey if same else survey_flow(flow, budget, before=before.survey if before else None)
-    local = same.local if same else LocalFindings(survey.flow, before.local if before else None)
+    results = same.level_results if same else LevelResults(survey.flow, before.level_results if before else None)
     drawn = compared(survey.flow, level_files or {}, before.level_files if before else None)
     told = False
 
@@ -119,11 +130,11 @@ def appraise(
         watch=watch,
         undeliverable=undeliverable,
         cancelled=budget.cancelled,
-        local=local,
+        level_results=results,
         level_files=drawn,
         before=same.findings if same else None,  # only its files have changed
     )
-    found = Appraisal(flow, survey, findings, local.settled(), drawn)
+    found = Appraisal(flow, survey, findings, results.settled(), drawn)
     for name in ("columns", "levels_led_to"):  # they follow from the survey alone
         if same and name in same.__dict__:
             found.__dict__[name] = same.__dict__[name]

@@ -20,7 +20,7 @@ class Explanation(Struct, frozen=True):
 def explained(check: Check) -> Explanation:
     """What a check says of itself in the words above its code: what it finds; a line that begins with ``Example:``; one
     that begins with ``To mend:``. Raises ``ValueError`` where one of them is missing."""
-    said = inspect.getdoc(check.function or check.local or check) or ""
+    said = inspect.getdoc(check.function) or ""
     paragraphs = [one for part in said.split("\n\n") for one in _with_breaks(part)]
     meaning = paragraphs[0] if paragraphs else ""
     example = next((one for one in paragraphs if one.startswith(EXAMPLE)), "")

@@ -1,7 +1,7 @@
 """What checks look at: the survey of a flow, and its surroundings."""
 
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -12,13 +12,15 @@ from numpy.typing import NDArray
 
 from mossy_bridge.checks.disk import Disk
 from mossy_bridge.checks.finding import Finding
-from mossy_bridge.checks.local_findings import LocalFindings
+from mossy_bridge.checks.level_links import LevelLinks
+from mossy_bridge.checks.level_results import LevelResults
 from mossy_bridge.checks.planned import completed_survey
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.level_files.differences import Comparison
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
 from mossy_bridge.plan.bodies import overlap
+from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.queries.taken_back import Restarts
 from mossy_bridge.reach.survey.result import Survey
 
@@ -31,9 +33,50 @@ class LocalInspection:
     """With its patterns filled in."""
     levels: tuple[Level, ...]
 
+    def exits(self) -> Iterator[tuple[Level, Exit]]:
+        """Every exit of the levels, with its level."""
+        return exits_of(self.levels)
+
     def title(self, place: str) -> str:
         """A short place in words."""
         return title_of(self.flow, place)
+
+
+@dataclass(frozen=True)
+class NearbyInspection(LocalInspection):
+    """What a check of levels and those beside them looks at."""
+
+    written: Flow
+    """The flow as it stands in its file, patterns not filled in. Repairs edit this one."""
+    rules: Rules
+    links: LevelLinks
+
+    def naming(self, level: Level) -> list[Level]:
+        """The levels that name a level, and itself, in their order."""
+        places = {self.flow.place_of(name) for name in (level.id, *self.links.naming(level.id))}
+        return [self.flow.levels[place] for place in sorted(place for place in places if place is not None)]
+
+    def landings(self, level: Level) -> Counter[str]:
+        """How many exits, `otherwise`, tiles, checkpoints and starts name each spawn point of a level."""
+        start = self.flow.start
+        found = Counter([start.spawn] if start.level == level.id else [])
+        for other in self.naming(level):
+            for exit_ in other.exits:
+                to = exit_.to
+                while to:
+                    if to.level == level.id and to.kind == "level":
+                        found[to.spawn] += 1
+                    to = to.otherwise
+            found.update(tile.spawn for tile in other.tiles if tile.level == level.id)
+        found.update(deed.checkpoint for deed in level.deeds)
+        return found
+
+
+def exits_of(levels: Iterable[Level]) -> Iterator[tuple[Level, Exit]]:
+    """Every exit of some levels with its level."""
+    for level in levels:
+        for exit_ in level.exits:
+            yield level, exit_
 
 
 Setting = Union["Inspection", LocalInspection]
@@ -55,8 +98,8 @@ class Inspection:
     """The checks of this run."""
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {}
     """The places of a flow as written whose value to deliver cannot stand there, each with why."""
-    local: LocalFindings = field(default_factory=LocalFindings)
-    """What local checks find."""
+    level_results: LevelResults = field(default_factory=LevelResults)
+    """What is known of levels one by one."""
     cancelled: Callable[[], bool] = lambda: False
     """Whether nobody wants the findings any more; for checks that take long."""
     level_files: Comparison = field(default_factory=Comparison)
@@ -90,11 +133,13 @@ class Inspection:
         """The restarts that take something back."""
         return Restarts(self.survey)
 
+    def nearby(self, levels: tuple[Level, ...]) -> NearbyInspection:
+        """For checks that look at levels and those beside them."""
+        return NearbyInspection(self.flow, levels, self.written, self.survey.rules, self.level_results.links)
+
     def exits(self) -> Iterator[tuple[Level, Exit]]:
         """Every exit with its level."""
-        for level in self.flow.levels:
-            for exit_ in level.exits:
-                yield level, exit_
+        return exits_of(self.flow.levels)
 
     @cached_property
     def by_transition(self) -> dict[str, list[tuple[Level, Exit]]]:
@@ -102,16 +147,6 @@ class Inspection:
         found: dict[str, list[tuple[Level, Exit]]] = {}
         for level, exit_ in self.exits():
             found.setdefault(exit_.transition, []).append((level, exit_))
-        return found
-
-    @cached_property
-    def landings(self) -> Counter[tuple[str, str]]:
-        """How many exits, `otherwise`, tiles, checkpoints and starts name each spawn point, as (level, spawn point)."""
-        found = Counter([(self.flow.start.level, self.flow.start.spawn)])
-        for level in self.flow.levels:
-            found.update((to.level, to.spawn) for e in level.exits for to in e.destinations if to.kind == "level")
-            found.update((tile.level, tile.spawn) for tile in level.tiles)
-            found.update((level.id, deed.checkpoint) for deed in level.deeds)
         return found
 
     def would_open(self, level_id: str, target_id: str) -> bool:

@@ -8,7 +8,7 @@ from mossy_bridge.checks.finding import Finding, Waivers
 from mossy_bridge.checks.geometry import landings, passages, spawns, triggers
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.level_files import drift, reading
-from mossy_bridge.checks.local_findings import LocalFindings
+from mossy_bridge.checks.level_results import LevelResults
 from mossy_bridge.checks.reachability import arriving, conditions, reached, retries, rewinding, sealed
 from mossy_bridge.checks.registry import CHECKS, Check
 from mossy_bridge.checks.structure import boards, codes, connections, facts, files, numbers, order, references
@@ -34,14 +34,14 @@ def inspected(
     watch: Callable[[Check, Sequence[Finding]], None] = lambda _check, _found: None,
     undeliverable: Callable[[Flow], Mapping[str, str]] = lambda _flow: {},
     cancelled: Callable[[], bool] = lambda: False,
-    local: LocalFindings | None = None,
+    level_results: LevelResults | None = None,
     level_files: Comparison | None = None,
     before: Sequence[Finding] | None = None,
 ) -> list[Finding]:
     """All findings, the gravest first; with ``only``, those of the named checks. Checks for errors run first; before
     each check ``watch`` is told, with what has been found so far. ``undeliverable`` says where values to deliver cannot
-    stand, and why; ``local`` knows what local checks have found before; ``level_files`` what the files hold. ``before``
-    are the findings of the same flow, where nothing but the disk can have changed since."""
+    stand, and why; ``level_results`` knows what was found in levels before; ``level_files`` what the files hold.
+    ``before`` are the findings of the same flow, where nothing but the disk can have changed since."""
     wanted = [one for one in CHECKS.values() if not only or one.slug in only]
     inspection = Inspection(
         survey,
@@ -50,7 +50,7 @@ def inspected(
         final,
         frozenset(one.slug for one in wanted),
         undeliverable,
-        local or LocalFindings(survey.flow),
+        level_results or LevelResults(survey.flow),
         cancelled,
         level_files or Comparison(),
     )

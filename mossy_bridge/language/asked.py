@@ -45,14 +45,19 @@ def conditions_of(flow: Flow) -> Iterator[str]:
     yield from (promise.when for promise in flow.promises)
 
 
+def effects_of_level(level: Level) -> Iterator[str]:
+    """Every effect written in the level."""
+    yield from level.on_arrival
+    for exit_ in level.exits:
+        yield from exit_.effects
+    for deed in level.deeds:
+        yield from deed.effects
+
+
 def effects_of(flow: Flow) -> Iterator[str]:
     """Every effect written in the flow."""
     for level in flow.levels:
-        yield from level.on_arrival
-        for exit_ in level.exits:
-            yield from exit_.effects
-        for deed in level.deeds:
-            yield from deed.effects
+        yield from effects_of_level(level)
 
 
 def progress_marks(flow: Flow) -> frozenset[str]:

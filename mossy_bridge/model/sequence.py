@@ -1,5 +1,7 @@
 """The sequence of levels: which is next, which is previous."""
 
+from collections.abc import Iterator
+
 from mossy_bridge.model.flow import Flow, Level
 
 
@@ -26,6 +28,18 @@ def neighbours(flow: Flow, step: int) -> dict[str, Level | None]:
         if in_sequence(level):
             nearest = level
     return found
+
+
+def having_as_neighbour(flow: Flow, level_id: str) -> Iterator[Level]:
+    """The levels that have a level as their next or previous one, or would if play stopped there."""
+    place = flow.place_of(level_id)
+    for step in (-1, 1) if place is not None else ():
+        at = (place or 0) + step
+        while 0 <= at < len(flow.levels):
+            yield flow.levels[at]
+            if in_sequence(flow.levels[at]):
+                break
+            at += step
 
 
 def first_play_level(flow: Flow) -> Level | None:

@@ -11,6 +11,7 @@ from mossy_bridge.checks.reports.tour_report import tour_lines, tour_summary
 from mossy_bridge.language.fact_uses import Use, uses_of_facts
 from mossy_bridge.language.numbers import counted
 from mossy_bridge.language.wording import Wording
+from mossy_bridge.model.destination_words import BY_PLAY
 from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Promise, Transition
 from mossy_bridge.plan.arrivals import Arrival, arrivals
 from mossy_bridge.play.fact_lifetimes import becomes
@@ -23,8 +24,6 @@ TOUR_LEVELS = 400
 """A flow with more levels gets no tour in its report: nobody would walk it on paper."""
 TRIGGERS = {"touch": "walking into it", "press": "pressing a button at it", "choose": "choosing it",
             "auto": "by itself", "timer": "when its time is up", "fail": "failing"}  # fmt: skip
-DESTINATIONS = {"next": "the next level", "previous": "the level before", "again": "the same level once more",
-                "back": "the level last played", "resume": "the saved game"}  # fmt: skip
 USES: tuple[tuple[Use, str], ...] = (("gained", "gained"), ("spent", "spent"), ("turned", "turned"), ("reset", "reset"),
                                      ("asked", "asked for"))  # fmt: skip
 
@@ -194,7 +193,7 @@ def _way_out(flow: Flow, wording: Wording, exit_: Exit) -> str:
 def _destination(flow: Flow, to: Destination | None) -> str:
     if to is None:
         return "nowhere yet"
-    told = DESTINATIONS.get(to.kind, "")
+    told = BY_PLAY.get(to.kind, "")
     if to.kind == "end":
         told = f"the ending {next((one.name for one in flow.endings if one.id == to.ending), '') or to.ending}"
     elif to.kind == "level":

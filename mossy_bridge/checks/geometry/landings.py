@@ -6,45 +6,51 @@ from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.geometry.triggers import has_size
-from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.registry import check
+from mossy_bridge.checks.inspection import NearbyInspection, exits_of
+from mossy_bridge.checks.registry import nearby_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level
 from mossy_bridge.plan.arrivals import opposite, sides_of
 from mossy_bridge.plan.doors import free_landing
 
 
-@check("landing-shared", "hint", "places", "From one of the two sides the player arrives facing the wrong way.")
-def landing_shared(here: Inspection) -> Iterator[Found]:
+@nearby_check("landing-shared", "hint", "places", "From one of the two sides the player arrives facing the wrong way.")
+def landing_shared(here: NearbyInspection) -> Iterator[Found]:
     """Ways in from different sides of a level land on one spawn point, which faces one way.
 
     Example: From the west and from the east one appears at the West end, looking right.
     To mend: Make a spawn point for each side, and lead each way in to its own.
     """
-    landing: dict[tuple[str, str], list[tuple[Level, Exit]]] = {}
-    others = {(tile.level, tile.spawn) for level in here.flow.levels for tile in level.tiles}
-    others.add((here.flow.start.level, here.flow.start.spawn))
-    levels = {level.id: level for level in here.flow.levels}
-    for level, exit_ in here.exits():
+    start = here.flow.start
+    for level in here.levels:
+        leading = here.naming(level)
+        others = {tile.spawn for one in leading for tile in one.tiles if tile.level == level.id}
+        if start.level == level.id:
+            others.add(start.spawn)
+        for spawn_id, ways in _landing(level, leading).items():
+            first = level.spawns[0].id == spawn_id and "" in others
+            if len(ways) != 2 or ways[0][0].id == ways[1][0].id or first or spawn_id in others:
+                continue
+            if opposite(sides_of(*ways[0]), sides_of(*ways[1])):
+                at = f"{level.id}.{spawn_id}"
+                told = " and ".join(here.title(f"{one.id}.{exit_.id}") for one, exit_ in ways)
+                places = (at, *(f"{one.id}.{exit_.id}" for one, exit_ in ways))
+                yield Found(places, f"{told} come from different sides, and both land on {here.title(at)}.",
+                            repair=_apart(here, level, ways))  # fmt: skip
+
+
+def _landing(level: Level, leading: list[Level]) -> dict[str, list[tuple[Level, Exit]]]:
+    """The exits of some levels that land on each spawn point of a level."""
+    found: dict[str, list[tuple[Level, Exit]]] = {}
+    for one, exit_ in exits_of(leading):
         for to in exit_.destinations:
-            target = levels.get(to.level) if to.kind == "level" else None
-            spawn = target.spawn(to.spawn) if target else None
-            if target and spawn:
-                landing.setdefault((target.id, spawn.id), []).append((level, exit_))
-    for (name, spawn_id), ways in landing.items():
-        target = levels[name]
-        first = target.spawns[0].id == spawn_id and (name, "") in others
-        if len(ways) != 2 or ways[0][0].id == ways[1][0].id or first or (name, spawn_id) in others:
-            continue
-        if opposite(sides_of(*ways[0]), sides_of(*ways[1])):
-            at = f"{name}.{spawn_id}"
-            told = " and ".join(here.title(f"{level.id}.{exit_.id}") for level, exit_ in ways)
-            places = (at, *(f"{level.id}.{exit_.id}" for level, exit_ in ways))
-            yield Found(places, f"{told} come from different sides, and both land on {here.title(at)}.",
-                        repair=_apart(here, target, ways))  # fmt: skip
+            spawn = level.spawn(to.spawn) if to.kind == "level" and to.level == level.id else None
+            if spawn:
+                found.setdefault(spawn.id, []).append((one, exit_))
+    return found
 
 
-def _apart(here: Inspection, target: Level, ways: list[tuple[Level, Exit]]) -> Repair | None:
+def _apart(here: NearbyInspection, target: Level, ways: list[tuple[Level, Exit]]) -> Repair | None:
     """A landing of its own for the second, beside the door that leads back to where it comes from."""
     level, exit_ = ways[1]
     doors = [e for e in target.exits if has_size(e) and e.to and e.to.kind == "level" and e.to.level == level.id]

@@ -4,13 +4,14 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from functools import partial
 
+from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.geometry.passages import walled_off_without, walls_off
 from mossy_bridge.checks.geometry.triggers import has_size, y_down
-from mossy_bridge.checks.inspection import Inspection, LocalInspection, Setting
-from mossy_bridge.checks.registry import check, local_check
+from mossy_bridge.checks.inspection import Inspection, LocalInspection, NearbyInspection, Setting, exits_of
+from mossy_bridge.checks.registry import check, level_check, local_check, nearby_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
 from mossy_bridge.model.sequence import neighbour
@@ -42,8 +43,13 @@ def spawn_in_exit(here: Inspection) -> Iterator[Found]:
     Example: West end lies inside the West gate: one is led back at once.
     To mend: Move the spawn point beside the area, or let the exit fire only when the player walks into it.
     """
-    for level in here.flow.levels:
-        for exit_ in here.survey.rules.levels[level.id].exits:
+    rules = here.survey.rules
+
+    def covered(level: Level) -> bool:
+        return any(exit_.armed_at for exit_ in rules.levels[level.id].exits)
+
+    for level in here.level_results.where("exits that cover a spawn point", covered):
+        for exit_ in rules.levels[level.id].exits:
             for spawn in level.spawns:
                 if spawn.id in exit_.armed_at:
                     at = (f"{level.id}.{spawn.id}", f"{level.id}.{exit_.source.id}")
@@ -75,32 +81,36 @@ def _put(here: Setting, level: Level, spawn: Spawn, place: tuple[float, float] |
     return Repair(label, edit)
 
 
-@check("doors-ping-pong", "error", "places", "The player goes to and fro for ever.")
-def doors_ping_pong(here: Inspection) -> Iterator[Found]:
+@nearby_check("doors-ping-pong", "error", "places", "The player goes to and fro for ever.")
+def doors_ping_pong(here: NearbyInspection) -> Iterator[Found]:
     """The doors of two levels drop the player into each other's areas, and both are armed on arrival.
 
     Example: Bell Sands and Gull Stair throw the apprentice to and fro.
     To mend: Move one of the two landings out of the door.
     """
-    thrown: dict[tuple[str, str], set[tuple[str, str]]] = {}
-    rules = here.survey.rules
     for level, exit_ in here.exits():
-        to = exit_.to
-        target = here.flow.level(to.level) if to and to.kind == "level" else None
-        spawn = target.spawn(to.spawn) if target and to else None
-        armed = exit_.trigger.kind == "touch" and exit_.trigger.armed_on_arrival
-        if armed and target and spawn and target.id != level.id:
-            caught = {(target.id, e.source.id) for e in rules.levels[target.id].exits if spawn.id in e.armed_at}
-            thrown[level.id, exit_.id] = caught
-    for one, caught in thrown.items():
-        for other in caught:
-            if one < other and one in thrown.get(other, ()):
+        one = level.id, exit_.id
+        for door in _thrown_into(here, level, exit_):
+            other = exit_.to.level if exit_.to else "", door.id
+            back = here.flow.level(other[0])
+            if one < other and back and exit_ in _thrown_into(here, back, door):
                 at = (".".join(one), ".".join(other))
                 message = f"{here.title(at[0])} and {here.title(at[1])} drop the player into each other."
                 yield Found(at, message, repair=_landing_clear(here, one, other))
 
 
-def _landing_clear(here: Inspection, one: tuple[str, str], other: tuple[str, str]) -> Repair | None:
+def _thrown_into(here: NearbyInspection, level: Level, exit_: Exit) -> list[Exit]:
+    """The exits of another level that go off where an exit that is armed on arrival lands there."""
+    to = exit_.to
+    target = here.flow.level(to.level) if to and to.kind == "level" and to.level != level.id else None
+    armed = exit_.trigger.kind == "touch" and exit_.trigger.armed_on_arrival
+    spawn = target.spawn(to.spawn) if armed and target and to else None
+    if spawn is None or target is None:
+        return []
+    return [door.source for door in here.rules.levels[target.id].exits if spawn.id in door.armed_at]
+
+
+def _landing_clear(here: NearbyInspection, one: tuple[str, str], other: tuple[str, str]) -> Repair | None:
     """The landing of the one moved clear of the other's area."""
     level, target = here.flow.level(one[0]), here.flow.level(other[0])
     exit_, door = level.exit(one[1]) if level else None, target.exit(other[1]) if target else None
@@ -176,16 +186,17 @@ def spawn_unplaced(here: LocalInspection) -> Iterator[Found]:
             yield Found((at,), f"{here.title(at)} is still at 0, 0.", repair=_stood_up(here, level, spawn))
 
 
-@check("spawn-unused", "hint", "places", "It may have been meant for a way in that is missing.")
-def spawn_unused(here: Inspection) -> Iterator[Found]:
+@nearby_check("spawn-unused", "hint", "places", "It may have been meant for a way in that is missing.")
+def spawn_unused(here: NearbyInspection) -> Iterator[Found]:
     """It is not the level's first, and no start, exit, tile or checkpoint names it.
 
     Example: A landing by the raft, while no raft leads here.
     To mend: Lead a way in to it, or remove it.
     """
-    for level in here.flow.levels:
+    for level in here.levels:
+        landings = here.landings(level) if len(level.spawns) > 1 else {}
         for spawn in level.spawns[1:]:
-            if not here.landings[level.id, spawn.id]:
+            if spawn.id not in landings:
                 at = f"{level.id}.{spawn.id}"
                 own = here.written.level(level.id)
                 mine = own is not None and any(other.id == spawn.id for other in own.spawns)
@@ -198,15 +209,15 @@ def _without(level_id: str, spawn_id: str) -> Callable[[Flow], Flow]:
     return lambda flow: edits.remove_thing(flow, level_id, "spawns", spawn_id)
 
 
-@check("return-far-away", "hint", "places", "The player turns round and does not find the way back.")
-def return_far_away(here: Inspection) -> Iterator[Found]:
+@level_check("return-far-away", "hint", "places", "The player turns round and does not find the way back.")
+def return_far_away(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
     """Of two levels joined there and back, the landing lies further from the door that leads back than the flow's
     limit.
 
     Example: One comes in by the stair and stands at the other end of the marsh.
     To mend: Put the landing beside the door, or accept it where it is meant.
     """
-    for level, exit_ in here.exits():
+    for level, exit_ in exits_of(levels):
         to = exit_.to
         target = here.flow.level(to.level) if to and to.kind == "level" and to.level != level.id else None
         spawn = target.spawn(to.spawn) if target and to else None
@@ -232,7 +243,7 @@ def _beside(here: Inspection, way: tuple[Level, Exit], target: Level, spawn: Spa
     far = box(door.area, y_down(here)).distance(place.x, height_of(place.y, y_down(here)))
     if far > here.flow.limits.return_distance or walls_off(here, target, _with_spawn(target, place)):
         return None
-    if target.spawns[0].id == spawn.id or here.landings[target.id, spawn.id] != 1:
+    if target.spawns[0].id == spawn.id or here.nearby(()).landings(target)[spawn.id] != 1:
         landing = replace(place, name=f"From {way[0].title}")
 
         def led(flow: Flow) -> Flow:
@@ -270,31 +281,57 @@ def two_way_one_sided(here: Inspection) -> Iterator[Found]:
     Example: Into Drip Cave, and never out again.
     To mend: Make the way back, or accept it as a one-way.
     """
-    region_of = {level.id: level.region for level in here.flow.levels}
-    leads: dict[tuple[str, str], str] = {}
-    touched: dict[tuple[str, str], str] = {}
-    for level, exit_ in here.exits():
-        target = exit_.to.level if exit_.to and exit_.to.kind == "level" else ""
-        walked = exit_.trigger.kind in ("touch", "press") and target != level.id
-        if walked and region_of.get(target) == level.region:
-            leads.setdefault((level.id, target), exit_.id)
-            if exit_.trigger.kind == "touch":
-                touched.setdefault((level.id, target), exit_.id)
-    joined = {frozenset(pair) for pair in leads}
-    regions = Counter(region_of[min(pair)] for pair in joined)
-    both = Counter(region_of[one] for one, other in leads if one < other and (other, one) in leads)
-    for (one, other), name in touched.items():
-        if both[region_of[one]] * 2 > regions[region_of[one]] and not _leads_back(here, other, one):
-            at = f"{one}.{name}"
+    joined = here.level_results.each("joined levels", partial(_joined, here.nearby(())), "beside")
+    regions, both = Counter[str](), Counter[str]()
+    for level, one in joined:
+        regions[level.region] += one.pairs
+        both[level.region] += one.both_ways
+    for level, one in joined:
+        for exit_id, other in one.one_sided if both[level.region] * 2 > regions[level.region] else ():
+            at = f"{level.id}.{exit_id}"
             message = f"{here.title(at)} leads to {here.title(other)}, but nothing leads back."
-            edit = partial(way_back, level_id=one, exit_id=name, target_id=other)
-            leading, led_to = here.flow.level(one), here.flow.level(other)
-            fits = here.would_open(other, one) and _room_for_way_back(here, leading, name, led_to)
+            edit = partial(way_back, level_id=level.id, exit_id=exit_id, target_id=other)
+            target = here.flow.level(other)
+            fits = here.would_open(other, level.id) and _room_for_way_back(here, level, exit_id, target)
             repair = Repair("Connect the way back", edit) if fits else None
             yield Found((at,), message, repair=repair)
 
 
-def _leads_back(here: Inspection, level_id: str, before: str) -> bool:
+class _Joined(Struct, frozen=True):
+    """How a level is joined with others of its region by exits that the player walks into."""
+
+    pairs: int
+    """With how many levels whose ids sort behind its own."""
+    both_ways: int
+    """With how many of these there and back."""
+    one_sided: tuple[tuple[str, str], ...]
+    """The touch exits, with where they lead, from where nothing leads back."""
+
+
+def _joined(here: NearbyInspection, level: Level) -> _Joined | None:
+    led_to = _walked_to(here.flow, level)
+    leading = {one.id for one in here.naming(level) if level.id in _walked_to(here.flow, one)}
+    behind = [name for name in {*led_to, *leading} if name > level.id]
+    both = sum(1 for name in behind if name in led_to and name in leading)
+    sided = tuple((exit_, to) for to, exit_ in led_to.items() if exit_ and not _leads_back(here, to, level.id))
+    return _Joined(len(behind), both, sided) if led_to or leading else None
+
+
+def _walked_to(flow: Flow, level: Level) -> dict[str, str]:
+    """The other levels of its region to which exits of a level lead by touch or key, each with the first of them by
+    touch, or ""."""
+    found: dict[str, str] = {}
+    for exit_ in level.exits:
+        target = flow.level(exit_.to.level) if exit_.to and exit_.to.kind == "level" else None
+        if target and target.id != level.id and target.region == level.region:
+            if exit_.trigger.kind == "touch":
+                found[target.id] = found.get(target.id) or exit_.id
+            elif exit_.trigger.kind == "press":
+                found.setdefault(target.id, "")
+    return found
+
+
+def _leads_back(here: Setting, level_id: str, before: str) -> bool:
     """Whether the player can get straight back by any exit, walked into or chosen."""
     level = here.flow.level(level_id)
     exits = [exit_ for exit_ in level.exits if exit_.trigger.kind != "fail"] if level else []

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable, Iterable, Iterator
+from itertools import combinations
 from typing import Any
 
 from msgspec.structs import replace
@@ -205,20 +206,18 @@ def triggers_overlap(here: Inspection) -> Iterator[Found]:
     Example: The stair and the raft of Bell Foundry lie over one another.
     To mend: Move one of them, or give them conditions that exclude each other.
     """
-    for level in here.flow.levels:
-        ready = [
-            exit_
-            for exit_ in here.survey.rules.levels[level.id].exits
-            if exit_.source.trigger.kind in ("touch", "press") and has_size(exit_.source)
-        ]
-        for number, one in enumerate(ready):
-            for other in ready[number + 1 :]:
-                differ = one.source.to != other.source.to
-                if (
-                    differ
-                    and overlap(one.source.area, other.source.area)
-                    and can_be_open_together(here.survey, level.id, one, other)
-                ):
-                    at = (f"{level.id}.{one.source.id}", f"{level.id}.{other.source.id}")
-                    message = f"{here.title(at[0])} and {here.title(at[1])} share an area and can be open together."
-                    yield Found(at, message)
+    for level in here.level_results.where("overlapping exits", lambda level: any(_overlapping(level))):
+        ready = {exit_.source.id: exit_ for exit_ in here.survey.rules.levels[level.id].exits}
+        for one, other in _overlapping(level):
+            if can_be_open_together(here.survey, level.id, ready[one.id], ready[other.id]):
+                at = (f"{level.id}.{one.id}", f"{level.id}.{other.id}")
+                message = f"{here.title(at[0])} and {here.title(at[1])} share an area and can be open together."
+                yield Found(at, message)
+
+
+def _overlapping(level: Level) -> Iterator[tuple[Exit, Exit]]:
+    """The pairs of exits with different destinations that share a part of their areas."""
+    solid = [exit_ for exit_ in level.exits if exit_.trigger.kind in ("touch", "press") and has_size(exit_)]
+    for one, other in combinations(solid, 2):
+        if one.to != other.to and overlap(one.area, other.area):
+            yield one, other

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mossy_bridge.checks.finding import Found
-from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.inspection import Inspection, exits_of
 from mossy_bridge.checks.registry import check
 from mossy_bridge.language.asked import progress_marks
 from mossy_bridge.language.evaluation import Facts, unknown_in_effect
@@ -30,19 +30,32 @@ def _answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
 
 
 def _proven_answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
-    reached = [level for level in here.flow.levels if here.survey.levels[level.id].answer == "yes"]
-    for level in reached:
-        for exit_ in level.exits:
-            if exit_.opens not in _PLAIN:
-                yield f"{level.id}.{exit_.id}", exit_.opens, _certain_answers(here, {level.id}, exit_.opens)
-    locked = [level for level in here.flow.levels if level.opens not in _PLAIN]
+    for level, exit_ in _locked_exits(here):
+        if here.survey.levels[level.id].answer == "yes":
+            yield f"{level.id}.{exit_.id}", exit_.opens, _certain_answers(here, {level.id}, exit_.opens)
+    locked = _locked_levels(here)
+    reached = [level for level in here.flow.levels if here.survey.levels[level.id].answer == "yes"] if locked else []
     asking: dict[str, set[str]] = {}
-    for level in reached if locked else ():
+    for level in reached:
         for name in _may_lead_to(here, level):
             asking.setdefault(name, set()).add(level.id)
     for level in locked:
         if level.id in asking:
             yield level.id, level.opens, _certain_answers(here, asking[level.id], level.opens)
+
+
+def _locked_exits(here: Inspection) -> Iterator[tuple[Level, Exit]]:
+    """The exits whose locks ask for something."""
+
+    def is_locked(level: Level) -> bool:
+        return any(exit_.opens not in _PLAIN for exit_ in level.exits)
+
+    exits = exits_of(here.level_results.where("locked exits", is_locked))
+    return ((level, exit_) for level, exit_ in exits if exit_.opens not in _PLAIN)
+
+
+def _locked_levels(here: Inspection) -> list[Level]:
+    return here.level_results.where("locked levels", lambda level: level.opens not in _PLAIN)
 
 
 def _certain_answers(here: Inspection, levels: set[str], condition: str) -> set[bool]:
@@ -66,15 +79,14 @@ def _may_lead_to(here: Inspection, level: Level) -> set[str]:
 
 def _seen_answers(here: Inspection) -> Iterator[tuple[str, str, set[bool]]]:
     graph = here.survey.graph
-    for level, exit_ in here.exits():
-        if exit_.opens not in _PLAIN:
-            answers = graph.holds(exit_.opens, graph.in_level(level.id))
-            yield f"{level.id}.{exit_.id}", exit_.opens, set(answers.tolist())
-    asked = _states_that_ask(here)
-    for level in here.flow.levels:
-        if level.opens not in _PLAIN:
-            parts = [graph.holds(level.opens, numbers).tolist() for numbers in asked.get(level.id, ())]
-            yield level.id, level.opens, set().union(*parts)
+    for level, exit_ in _locked_exits(here):
+        answers = graph.holds(exit_.opens, graph.in_level(level.id))
+        yield f"{level.id}.{exit_.id}", exit_.opens, set(answers.tolist())
+    locked = _locked_levels(here)
+    asked = _states_that_ask(here) if locked else {}
+    for level in locked:
+        parts = [graph.holds(level.opens, numbers).tolist() for numbers in asked.get(level.id, ())]
+        yield level.id, level.opens, set().union(*parts)
 
 
 def _states_that_ask(here: Inspection) -> dict[str, list[States]]:
@@ -129,7 +141,7 @@ def opened_unseen(here: Inspection) -> Iterator[Found]:
     To mend: Raise the mark only where the level before is completed.
     """
     survey = here.survey
-    asking = [(level, neighbour(here.flow, level.id, -1)) for level in here.flow.levels if _asks_progress(level)]
+    asking = [(level, neighbour(here.flow, level.id, -1)) for level in _asking_progress(here)]
     pairs = [(level, before) for level, before in asking if before]
     every = np.arange(len(survey.graph))
 
@@ -143,6 +155,10 @@ def opened_unseen(here: Inspection) -> Iterator[Found]:
             yield Found((level.id,), message, early[at].as_sure(survey.settled).trace)
 
 
+def _asking_progress(here: Inspection) -> list[Level]:
+    return here.level_results.where("levels that ask for progress", _asks_progress)
+
+
 def _asks_progress(level: Level) -> bool:
     return any(isinstance(a, Count) and a.bound == "at least" for a in atoms(parse_condition(level.opens)))
 
@@ -154,8 +170,8 @@ def progress_lowered(here: Inspection) -> Iterator[Found]:
     Example: Playing The Slipway again sets the mark back to 1.
     To mend: Raise it to a number instead of setting it.
     """
-    marks = progress_marks(here.flow)
-    for level in here.flow.levels:
+    marks = progress_marks(here.flow) if _asking_progress(here) else frozenset()
+    for level in here.flow.levels if marks else ():
         things: tuple[Deed | Exit, ...] = (*level.deeds, *level.exits)
         for thing in things:
             for effect in map(parse_effect, thing.effects):

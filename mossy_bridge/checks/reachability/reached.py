@@ -1,17 +1,20 @@
 """Levels, exits, deeds, tiles, paths and endings that no route reaches."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from typing import Any
 
 from msgspec import Struct
 
 from mossy_bridge.checks.finding import Found, Severity
-from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.inspection import Inspection, exits_of
 from mossy_bridge.checks.registry import check
 from mossy_bridge.checks.structure.connections import runs_out
 from mossy_bridge.language.naming import fact_changed, facts_named
+from mossy_bridge.language.numbers import enumerated
 from mossy_bridge.model.flow import Deed, Level
 from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Nowhere
+from mossy_bridge.reach.survey.result import Verdict
 
 
 class WayIn(Struct, frozen=True):
@@ -92,14 +95,19 @@ def exit_never_opens(here: Inspection) -> Iterator[Found]:
     To mend: Change its condition, or give what it asks for.
     """
     survey = here.survey
-    for level, exit_ in here.exits():
-        reached = survey.levels[level.id].answer == "yes"
-        if not reached or survey.exits[level.id, exit_.id].answer != "no":
+    for level, exit_ in exits_of(_with_some_never(here, survey.exits)):
+        if survey.exits[level.id, exit_.id].answer != "no":
             continue
         ready = next(e for e in survey.rules.levels[level.id].exits if e.source.id == exit_.id)
         if not _said_elsewhere(here, level, ready) and not runs_out(here, level, exit_):
             at = f"{level.id}.{exit_.id}"
             yield Found((at,), f"{here.title(at)} never opens{_because(here, level, ready)}.")
+
+
+def _with_some_never(here: Inspection, verdicts: Mapping[Any, Verdict]) -> list[Level]:
+    """The levels that are reached and have a thing, of those that verdicts are about, that is not."""
+    names = {key[0] for key, verdict in verdicts.items() if verdict.answer == "no"}
+    return [level for level in here.flow.levels if level.id in names and here.survey.levels[level.id].answer == "yes"]
 
 
 def _said_elsewhere(here: Inspection, level: Level, ready: ReadyExit) -> bool:
@@ -136,10 +144,9 @@ def deed_never_happens(here: Inspection) -> Iterator[Found]:
     Example: The lamp can be lit only with three flasks, and two can be carried.
     To mend: Change its condition, or give what it asks for.
     """
-    for level in here.flow.levels:
+    for level in _with_some_never(here, here.survey.deeds):
         for deed in level.deeds:
-            reached = here.survey.levels[level.id].answer == "yes"
-            if reached and here.survey.deeds[level.id, deed.id].answer == "no":
+            if here.survey.deeds[level.id, deed.id].answer == "no":
                 at = f"{level.id}.{deed.id}"
                 yield Found((at,), f"{here.title(at)} can never be done{_deed_because(level, deed, here)}.")
 
@@ -157,10 +164,9 @@ def tile_never_opens(here: Inspection) -> Iterator[Found]:
     Example: The tile of Pan Row waits for a mark that is never raised.
     To mend: Change what its level opens with.
     """
-    for level in here.flow.levels:
+    for level in _with_some_never(here, here.survey.tiles):
         for tile in level.tiles:
-            reached = here.survey.levels[level.id].answer == "yes"
-            if reached and here.survey.tiles[level.id, tile.id].answer == "no":
+            if here.survey.tiles[level.id, tile.id].answer == "no":
                 at = f"{level.id}.{tile.id}"
                 target = here.title(tile.level) if tile.level else "no level"
                 yield Found((at,), f"The tile {tile.id} of {level.title} (to {target}) can never be chosen.")
@@ -173,11 +179,10 @@ def path_never_opens(here: Inspection) -> Iterator[Found]:
     Example: A path that asks for ebb in a level that is entered at flood only.
     To mend: Change its condition.
     """
-    for level in here.flow.levels:
+    for level in _with_some_never(here, here.survey.paths):
         names = {zone.id: zone.name or zone.id for zone in level.zones}
         for path in level.paths:
-            reached = here.survey.levels[level.id].answer == "yes"
-            if reached and here.survey.paths[level.id, path.start, path.end].answer == "no":
+            if here.survey.paths[level.id, path.start, path.end].answer == "no":
                 ends = f"{names.get(path.start, path.start)} to {names.get(path.end, path.end)}"
                 at = f"{level.id}.{path.start}.{path.end}"
                 yield Found((at,), f"In {level.title} the path from {ends} can never be walked.")
@@ -208,7 +213,7 @@ def not_settled(here: Inspection) -> Iterator[Found]:
     if survey.settled:
         return
     unknown = [level.title for level in here.flow.levels if survey.levels[level.id].answer == "unknown"]
-    parts = [f"whether {_listed(unknown)} can be reached"] if unknown else []
+    parts = [f"whether {enumerated(unknown)} can be reached"] if unknown else []
     parts += ["whether the player can get stuck"] if survey.stuck.answer == "unknown" else []
     missed = sum(answer == "unknown" for answer in survey.missed.values())
     parts += [f"whether {missed} levels and deeds can be missed"] if missed else []
@@ -216,11 +221,7 @@ def not_settled(here: Inspection) -> Iterator[Found]:
     message = f"Time ran out after {survey.graph.expanded:,} states; not known: {', '.join(parts)}."
     if not parts:
         message = (
-            f"All is proven from {survey.graph.expanded:,} states; "
+            f"All is proven from {len(survey.graph):,} states; "
             "what is odd about arrivals and saved games was looked for in these only."
         )
     yield Found((), message, severity=severity)
-
-
-def _listed(names: list[str]) -> str:
-    return ", ".join(names[:5]) + (f" and {len(names) - 5} more" if len(names) > 5 else "")

@@ -11,6 +11,8 @@ from mossy_bridge.reach.survey.result import Route, Survey, Verdict, is_shortest
 
 FIRST_MOVES, LAST_MOVES = 6, 2
 """Of a long route so many moves are told in text."""
+MOST_PLACES = 6
+"""Of a finding about many places so many are told in text."""
 _MARKS = {"error": "✗ broken    ", "warning": "△ suspicious", "hint": "○ worth knowing"}
 
 
@@ -71,6 +73,12 @@ def _shortened(moves: list[str]) -> list[str]:
     return [*moves[:FIRST_MOVES], f"… {left_out:,} more moves", *moves[-LAST_MOVES:]]
 
 
+def _some(places: Sequence[str]) -> Sequence[str]:
+    """The first of many places."""
+    left_out = len(places) - MOST_PLACES
+    return places if left_out < 2 else [*places[:MOST_PLACES], f"… {left_out:,} more places"]
+
+
 @lru_cache(maxsize=1 << 16)
 def _move_text(move: Move) -> str:
     """The routes of a large flow have a million moves, of which few differ."""
@@ -111,7 +119,7 @@ def survey_text(survey: Survey, findings: Sequence[Finding], file: str = "") -> 
         if finding.waived:
             continue
         yield ""
-        place = f"{name}{' '.join(finding.at)}"
+        place = f"{name}{' '.join(_some(finding.at))}"
         yield f"{_MARKS[finding.severity].strip()}  {finding.check}  {place}".rstrip()
         yield f"    {finding.message}"
         yield f"    {finding.why}"

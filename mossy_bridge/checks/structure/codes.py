@@ -51,18 +51,19 @@ def code_gap(here: Inspection) -> Iterator[Found]:
     Example: 1-3 is followed by 1-5.
     To mend: Renumber the region, or accept the gap.
     """
-    regions = dict.fromkeys(level.region for level in here.flow.levels)
-    for region in regions:
-        before: tuple[str, int, str] | None = None
-        for level in here.flow.levels:
-            match = CODE.fullmatch(level.code) if level.region == region else None
-            if match is None:
-                continue
-            code = (match[1], int(match[2]), match[3].lower())
-            if before and before[0] == code[0] and not _goes_on(before, code):
-                was = f"{before[0]}{before[1]}{before[2]}"
-                yield Found((level.id,), f"{level.title} has the code {level.code}, which does not follow {was}.")
-            before = code
+    latest: dict[str, tuple[str, int, str]] = {}
+    for level, code in here.level_results.each("codes", _parsed_code):
+        before = latest.get(level.region)
+        if before and before[0] == code[0] and not _goes_on(before, code):
+            was = f"{before[0]}{before[1]}{before[2]}"
+            yield Found((level.id,), f"{level.title} has the code {level.code}, which does not follow {was}.")
+        latest[level.region] = code
+
+
+def _parsed_code(level: Level) -> tuple[str, int, str] | None:
+    """What is before the number of a code, the number, and the letter behind it."""
+    match = CODE.fullmatch(level.code)
+    return (match[1], int(match[2]), match[3].lower()) if match else None
 
 
 def _goes_on(before: tuple[str, int, str], code: tuple[str, int, str]) -> bool:
@@ -83,15 +84,17 @@ def naming_style(here: Inspection) -> Iterator[Found]:
 def _odd_ones(
     here: Inspection, what: str, text_of: Callable[[Level], str], shape_of: Callable[[str], str]
 ) -> Iterator[Found]:
-    named = [(level, text_of(level)) for level in here.flow.levels if text_of(level)]
-    shapes = Counter(shape_of(text) for _, text in named)
-    common, times = shapes.most_common(1)[0] if shapes else ("", 0)
-    if times < 3 or times * 2 <= len(named):
+    def shape_in(level: Level) -> str | None:
+        return shape_of(text_of(level)) if text_of(level) else None
+
+    shapes = here.level_results.each(f"shape of each {what}", shape_in)
+    common, times = Counter(value for _, value in shapes).most_common(1)[0] if shapes else ("", 0)
+    if times < 3 or times * 2 <= len(shapes):
         return
-    like = next(text for _, text in named if shape_of(text) == common)
-    for level, text in named:
-        if shape_of(text) != common:
-            yield Found((level.id,), f"{level.title} has the {what} {text}, unlike the others ({like}).")
+    like = next(text_of(level) for level, value in shapes if value == common)
+    for level, value in shapes:
+        if value != common:
+            yield Found((level.id,), f"{level.title} has the {what} {text_of(level)}, unlike the others ({like}).")
 
 
 @check("level-planned", "hint", "structure", "It is part of the game, but only an intention so far.")

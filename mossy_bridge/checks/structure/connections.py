@@ -6,8 +6,8 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair, Severity
-from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.registry import check
+from mossy_bridge.checks.inspection import Inspection, LocalInspection, exits_of
+from mossy_bridge.checks.registry import check, level_check, local_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits.endings import add_ending
 from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Spawn, Tile
@@ -53,14 +53,14 @@ def _start_repair(here: Inspection, level: Level | None) -> Repair | None:
     return Repair(f"Start at {chosen.title}", lambda flow: edits.set_start(flow, chosen_id))
 
 
-@check("exit-unconnected", "error", "structure", "A player who uses it cannot go on.")
-def exit_unconnected(here: Inspection) -> Iterator[Found]:
+@level_check("exit-unconnected", "error", "structure", "A player who uses it cannot go on.")
+def exit_unconnected(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
     """An exit has no destination.
 
     Example: Weigh House: Yard door leads nowhere yet.
     To mend: Drag the door on the map to where it leads.
     """
-    for level, exit_ in here.exits():
+    for level, exit_ in exits_of(levels):
         if exit_.to is None:
             at = f"{level.id}.{exit_.id}"
             repair = _lead_to_next(here, level, exit_)
@@ -83,30 +83,30 @@ def _lead_to_next(here: Inspection, level: Level, exit_: Exit) -> Repair | None:
     return Repair(f"Lead to {title}, the next level", edit)
 
 
-@check("destination-missing", "error", "structure", "The exit can never be used.")
-def destination_missing(here: Inspection) -> Iterator[Found]:
+@level_check("destination-missing", "error", "structure", "The exit can never be used.")
+def destination_missing(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
     """An exit leads to a level or an ending that does not exist.
 
     Example: The boat leads to the boat house, which was never made.
     To mend: Lead it elsewhere, or make the level.
     """
-    levels = {level.id for level in here.flow.levels}
     endings = {ending.id for ending in here.flow.endings}
-    for level, exit_ in here.exits():
+    for level, exit_ in exits_of(levels):
         at = f"{level.id}.{exit_.id}"
         for to in exit_.destinations:
             name = to.level if to.kind == "level" else to.ending
             what = "level" if to.kind == "level" else "ending"
-            known = levels if to.kind == "level" else endings
-            if to.kind not in ("level", "end") or name in known:
+            known = here.flow.level(name) is not None if to.kind == "level" else name in endings
+            if to.kind not in ("level", "end") or known:
                 continue
             told = f"{what} “{name}”, which does not exist" if name else f"no {what}"
-            yield Found((at,), f"{here.title(at)} leads to {told}.", repair=_instead(here, level, exit_, to, known))
+            yield Found((at,), f"{here.title(at)} leads to {told}.", repair=_instead(here, level, exit_, to))
             break
 
 
-def _instead(here: Inspection, level: Level, exit_: Exit, to: Destination, known: set[str]) -> Repair | None:
+def _instead(here: Inspection, level: Level, exit_: Exit, to: Destination) -> Repair | None:
     name = to.level or to.ending
+    known = {one.id for one in (here.flow.levels if to.kind == "level" else here.flow.endings)}
     likely = nearest(name, known - {level.id}) if name else None
     if likely is None and to.kind == "end" and len(known) == 1:
         likely = next(iter(known))
@@ -135,14 +135,14 @@ def _swap_destination(level_id: str, exit_id: str, old: Destination, new: Destin
     return edit
 
 
-@check("destination-not-shipped", "error", "structure", "The exit is dead in the delivered game.")
-def destination_not_shipped(here: Inspection) -> Iterator[Found]:
+@level_check("destination-not-shipped", "error", "structure", "The exit is dead in the delivered game.")
+def destination_not_shipped(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
     """An exit leads to a level that does not ship.
 
     Example: The title still leads to the test yard.
     To mend: Lead it elsewhere, or let the level ship.
     """
-    for level, exit_ in here.exits():
+    for level, exit_ in exits_of(levels):
         for to in exit_.destinations:
             target = here.flow.level(to.level) if to.kind == "level" else None
             if target and not target.ships:
@@ -154,15 +154,15 @@ def destination_not_shipped(here: Inspection) -> Iterator[Found]:
                 break
 
 
-@check("spawn-missing", "error", "structure", "The player would have no place to appear.")
-def spawn_missing(here: Inspection) -> Iterator[Found]:
+@level_check("spawn-missing", "error", "structure", "The player would have no place to appear.")
+def spawn_missing(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
     """A destination, tile or checkpoint names a spawn point that its level lacks; or the level needs one and has
     none.
 
     Example: Gull Stair leads to the East bank of Bell Sands, which has none.
     To mend: Choose another spawn point, or make that one.
     """
-    for level in here.flow.levels:
+    for level in levels:
         for exit_ in level.exits:
             yield from _landing_faults(here, level, exit_)
         for tile in level.tiles:
@@ -264,14 +264,14 @@ def _checkpoint_repair(level: Level, deed_id: str, checkpoint: str) -> Repair:
     return Repair(f"Reappear at {name}" if name else "Make it no checkpoint", edit)
 
 
-@check("next-runs-out", "error", "structure", "The exit stays shut behind the last level.")
-def next_runs_out(here: Inspection) -> Iterator[Found]:
+@level_check("next-runs-out", "error", "structure", "The exit stays shut behind the last level.")
+def next_runs_out(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
     """*Next* or *previous* finds no level, and there is no *otherwise* that does.
 
     Example: The door of the last level leads to the next.
     To mend: Say what happens otherwise: an ending, or a level.
     """
-    for level, exit_ in here.exits():
+    for level, exit_ in exits_of(levels):
         if runs_out(here, level, exit_):
             at = f"{level.id}.{exit_.id}"
             kind = next(to.kind for to in exit_.destinations if to.kind in ("next", "previous"))
@@ -327,8 +327,8 @@ def _otherwise_repair(here: Inspection, level: Level, exit_: Exit) -> Repair | N
     return Repair(label, edit)
 
 
-@check("again-outside-play", "error", "structure", "Only a play level can be restarted; the exit never fires.")
-def again_outside_play(here: Inspection) -> Iterator[Found]:
+@local_check("again-outside-play", "error", "structure", "Only a play level can be restarted; the exit never fires.")
+def again_outside_play(here: LocalInspection) -> Iterator[Found]:
     """*Again* stands on a screen or a board, where there is no level to restart.
 
     Example: Try again on the retry screen restarts the screen itself.
@@ -340,8 +340,8 @@ def again_outside_play(here: Inspection) -> Iterator[Found]:
             yield Found((at,), f"{here.title(at)} restarts a {level.kind}, which is no play level.")
 
 
-@check("exit-to-itself", "hint", "structure", "The player arrives where they already are.")
-def exit_to_itself(here: Inspection) -> Iterator[Found]:
+@local_check("exit-to-itself", "hint", "structure", "The player arrives where they already are.")
+def exit_to_itself(here: LocalInspection) -> Iterator[Found]:
     """An exit leads to its own level, other than by *again* or on failing.
 
     Example: A copied door still leads to the level it is in.
@@ -354,14 +354,14 @@ def exit_to_itself(here: Inspection) -> Iterator[Found]:
             yield Found((at,), f"{here.title(at)} leads to its own level.")
 
 
-@check("no-way-out", "error", "structure", "Whoever gets in stays there.")
-def no_way_out(here: Inspection) -> Iterator[Found]:
+@level_check("no-way-out", "error", "structure", "Whoever gets in stays there.")
+def no_way_out(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
     """A level, screen or board has neither an exit nor a tile.
 
     Example: Drip Cave can be entered; that is all.
     To mend: Add an exit.
     """
-    for level in here.flow.levels:
+    for level in levels:
         if not level.exits and not level.tiles:
             severity: Severity | None = "hint" if level.status == "planned" and not here.final else None
             yield Found((level.id,), f"{level.title} has no exit.", repair=_exit_repair(here, level), severity=severity)

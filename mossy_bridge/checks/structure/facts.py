@@ -1,20 +1,20 @@
 """Names in conditions and effects, and facts that are only changed or only asked."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from functools import cache
 
+from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.inspection import Inspection
 from mossy_bridge.checks.registry import check
-from mossy_bridge.language import tree as t
-from mossy_bridge.language.asked import asked_by, conditions_of
+from mossy_bridge.language.asked import asked_by, conditions_of_level, effects_of_level
 from mossy_bridge.language.evaluation import Unknown, unknown_in_condition, unknown_in_effect
 from mossy_bridge.language.fact_uses import uses_of_facts
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Deed, Exit, Flow, Level
+from mossy_bridge.model.flow import Deed, Exit, Flow, Level, Promise
 from mossy_bridge.model.ids import nearest
 from mossy_bridge.model.sequence import first_play_level
 
@@ -40,7 +40,12 @@ def unknown_name(here: Inspection) -> Iterator[Found]:
         )
         return tuple(found)
 
-    for at, texts, are_effects, rename in _sentences(here):
+    def is_odd(level: Level) -> bool:
+        conditions, effects = conditions_of_level(level), effects_of_level(level)
+        return any(unknown(text, False) for text in conditions) or any(unknown(text, True) for text in effects)
+
+    odd = here.level_results.where("unknown names", is_odd, "beside")
+    for at, texts, are_effects, rename in _sentences(odd, here.flow.promises):
         said: set[str] = set()
         for text in texts:
             for one in unknown(text, are_effects):
@@ -114,22 +119,29 @@ def _spaced(text: str) -> str:
     return text.replace("(", "( ").replace(")", " )").replace(",", " ,")
 
 
-def _sentences(here: Inspection) -> Iterator[tuple[str, tuple[str, ...], bool, _Rename]]:
-    """Every place with conditions or effects: the texts, whether they are effects, and how to reword them."""
-    for level in here.flow.levels:
-        conditions = (level.opens, *(path.when for path in level.paths))
-        yield level.id, conditions, False, _reword_level(level.id)
-        yield level.id, level.on_arrival, True, _reword_level(level.id)
-        for deed in level.deeds:
-            at, rename = f"{level.id}.{deed.id}", _reword_thing(level, "deeds", deed)
-            yield at, (deed.when,), False, rename
-            yield at, deed.effects, True, rename
-        for exit_ in level.exits:
-            at, rename = f"{level.id}.{exit_.id}", _reword_thing(level, "exits", exit_)
-            yield at, (exit_.trigger.when, exit_.opens), False, rename
-            yield at, exit_.effects, True, rename
-    for promise in here.flow.promises:
+_Sentences = Iterator[tuple[str, tuple[str, ...], bool, _Rename]]
+"""Places with conditions or effects: the texts, whether they are effects, and how to reword them."""
+
+
+def _sentences(levels: Iterable[Level], promises: Iterable[Promise]) -> _Sentences:
+    for level in levels:
+        yield from _sentences_of(level)
+    for promise in promises:
         yield promise.id, (promise.when,), False, _reword_promise(promise.id)
+
+
+def _sentences_of(level: Level) -> _Sentences:
+    conditions = (level.opens, *(path.when for path in level.paths))
+    yield level.id, conditions, False, _reword_level(level.id)
+    yield level.id, level.on_arrival, True, _reword_level(level.id)
+    for deed in level.deeds:
+        at, rename = f"{level.id}.{deed.id}", _reword_thing(level, "deeds", deed)
+        yield at, (deed.when,), False, rename
+        yield at, deed.effects, True, rename
+    for exit_ in level.exits:
+        at, rename = f"{level.id}.{exit_.id}", _reword_thing(level, "exits", exit_)
+        yield at, (exit_.trigger.when, exit_.opens), False, rename
+        yield at, exit_.effects, True, rename
 
 
 def _reword_level(level_id: str) -> _Rename:
@@ -170,17 +182,40 @@ def _reword_promise(promise_id: str) -> _Rename:
     return rename
 
 
-def _effects(flow: Flow) -> Iterator[t.Effect]:
-    for level in flow.levels:
-        for texts in (*(d.effects for d in level.deeds), *(e.effects for e in level.exits)):
-            yield from map(parse_effect, texts)
-        yield from map(parse_effect, level.on_arrival)
+class _Used(Struct, frozen=True):
+    """The facts that conditions ask, those that effects change (``clear`` changes nothing), and the levels of which is
+    asked whether they are done."""
+
+    read: frozenset[str]
+    changed: frozenset[str]
+    done: frozenset[str]
 
 
-def _read_and_changed(flow: Flow) -> tuple[frozenset[str], set[str]]:
-    """The facts that some condition asks, and those that some effect changes (``clear`` changes nothing)."""
-    changed = {effect.fact for effect in _effects(flow) if effect.verb != "clear"}
-    return asked_by(conditions_of(flow)).facts, changed
+def _used(here: Inspection) -> _Used:
+    """What all of the flow uses."""
+    alike: dict[_Used, _Used] = {}  # of a hundred thousand levels most use the same
+
+    def used_by(level: Level) -> _Used | None:
+        used = _used_by(level)
+        return alike.setdefault(used, used) if used else None
+
+    found = {used for _, used in here.level_results.each("uses", used_by)}
+    promised = asked_by(promise.when for promise in here.flow.promises)
+    return _Used(
+        promised.facts.union(*(used.read for used in found)),
+        frozenset().union(*(used.changed for used in found)),
+        promised.done.union(*(used.done for used in found)),
+    )
+
+
+def _used_by(level: Level) -> _Used | None:
+    asked, changed = asked_by(conditions_of_level(level)), _changed_by(level)
+    return _Used(asked.facts, changed, asked.done) if asked.facts or asked.done or changed else None
+
+
+def _changed_by(level: Level) -> frozenset[str]:
+    effects = map(parse_effect, effects_of_level(level))
+    return frozenset(effect.fact for effect in effects if effect.verb != "clear")
 
 
 @check("fact-never-changed", "warning", "structure", "What asks for it always gets the same answer.")
@@ -190,9 +225,9 @@ def fact_never_changed(here: Inspection) -> Iterator[Found]:
     Example: The tide is asked for, and nothing turns it.
     To mend: Add the deed that changes it, or ask for something else.
     """
-    read, changed = _read_and_changed(here.flow)
+    used = _used(here)
     for fact in here.flow.facts:
-        if fact.id in read and fact.id not in changed:
+        if fact.id in used.read and fact.id not in used.changed:
             yield Found((fact.id,), f"{fact.name or fact.id} is asked for, but nothing ever changes it.")
 
 
@@ -203,9 +238,9 @@ def fact_never_read(here: Inspection) -> Iterator[Found]:
     Example: Shells are counted, and nothing depends on them.
     To mend: Ask for it somewhere, or remove it.
     """
-    read, changed = _read_and_changed(here.flow)
+    used = _used(here)
     for fact in here.flow.facts:
-        if fact.id in changed and fact.id not in read:
+        if fact.id in used.changed and fact.id not in used.read:
             yield Found((fact.id,), f"{fact.name or fact.id} is changed, but no condition asks for it.")
 
 
@@ -216,8 +251,8 @@ def nothing_completes(here: Inspection) -> Iterator[Found]:
     Example: The tile waits until Gull Stair is done; its gate does not complete it.
     To mend: Let the exit that ends the level complete it.
     """
-    asked = asked_by(conditions_of(here.flow)).done
-    for level in here.flow.levels:
+    asked = _used(here).done
+    for level in here.flow.levels if asked else ():
         if level.id in asked and not any(exit_.completes for exit_ in level.exits):
             message = f"Some condition asks whether {level.title} is completed, but none of its exits completes it."
             yield Found((level.id,), message, repair=_completing(level))

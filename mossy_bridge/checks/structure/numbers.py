@@ -2,9 +2,10 @@
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from itertools import combinations
 from pathlib import PurePosixPath
+from typing import NamedTuple
 
 from mossy_bridge.checks.finding import Found
 from mossy_bridge.checks.inspection import Inspection
@@ -17,8 +18,13 @@ LAST = re.compile(r"(?<!\d)(\d{1,18})\s*\Z")
 LEAST = 3
 """A relation shows in so many levels at least."""
 
-Numbers = Mapping[str, int]
-"""The last numbers of a level: of its code, its name and its file, as far as they have one."""
+
+class LevelNumbers(NamedTuple):
+    """The last numbers in a level's code, its name and its file; None for what has none."""
+
+    code: int | None
+    name: int | None
+    file: int | None
 
 
 @check("numbers-disagree", "warning", "structure", "Somebody will open, play or mend the wrong level.")
@@ -28,28 +34,31 @@ def numbers_disagree(here: Inspection) -> Iterator[Found]:
     Example: Code 2-4, file level_05: all others have the same number in both.
     To mend: Correct the number that is wrong.
     """
-    regions: dict[str, list[tuple[Level, Numbers]]] = {}
-    for level in here.flow.levels:
-        regions.setdefault(level.region, []).append((level, _numbers(level)))
+    regions: dict[str, list[tuple[Level, LevelNumbers]]] = {}
+    for level, numbers in here.level_results.each("numbers", _numbers):
+        regions.setdefault(level.region, []).append((level, numbers))
     odd: dict[str, str] = {}
     for levels in regions.values():
-        for one, other in combinations(("code", "name", "file"), 2):
-            both = [(level, has[one], has[other]) for level, has in levels if one in has and other in has]
+        for one, other in combinations(LevelNumbers._fields, 2):
+            pairs = ((level, getattr(has, one), getattr(has, other)) for level, has in levels)
+            both = [
+                (level, first, second) for level, first, second in pairs if first is not None and second is not None
+            ]
             for level, first, second in _odd_ones(both, compared="file" not in (one, other)):
                 odd.setdefault(level.id, f"{one} says {first}, {other} says {second}")
-    for level in here.flow.levels:
+    for level in here.flow.levels if odd else ():
         if level.id in odd:
             yield Found((level.id,), f"{level.title}: the numbers disagree ({odd[level.id]}).")
 
 
-def _numbers(level: Level) -> Numbers:
+def _numbers(level: Level) -> LevelNumbers | None:
     at_the_end = LAST.search(level.name)
-    found = {
-        "code": re.findall(NUMBER, level.code)[-1:],
-        "name": [at_the_end[1]] if at_the_end else [],
-        "file": re.findall(NUMBER, PurePosixPath(level.file).stem)[-1:],
-    }
-    return {what: int(numbers[0]) for what, numbers in found.items() if numbers}
+    found = (
+        re.findall(NUMBER, level.code),
+        [at_the_end[1]] if at_the_end else [],
+        re.findall(NUMBER, PurePosixPath(level.file).stem),
+    )
+    return LevelNumbers(*(int(numbers[-1]) if numbers else None for numbers in found)) if any(found) else None
 
 
 def _odd_ones(both: Sequence[tuple[Level, int, int]], compared: bool) -> Iterator[tuple[Level, int, int]]:

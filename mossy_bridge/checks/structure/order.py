@@ -2,16 +2,18 @@
 
 import re
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
-from mossy_bridge.checks.inspection import Inspection
+from mossy_bridge.checks.inspection import Inspection, exits_of
 from mossy_bridge.checks.registry import check
+from mossy_bridge.language.numbers import enumerated
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Start
-from mossy_bridge.model.sequence import first_play_level, in_sequence, neighbours
+from mossy_bridge.model.flow import Exit, Flow, Level, Start
+from mossy_bridge.model.sequence import first_play_level, having_as_neighbour, in_sequence, neighbour
 from mossy_bridge.reach.queries.crossing_columns import levels_led_to
 
 
@@ -81,41 +83,47 @@ def order_goes_back(here: Inspection) -> Iterator[Found]:
     Example: Pan Row completed leads to The Slipway.
     To mend: Reorder the levels, or lead the exit on.
     """
-    places = {level.id: number for number, level in enumerate(here.flow.levels) if in_sequence(level)}
-    leading = _leading(here.flow)
-    completing: dict[str, set[tuple[str, str]]] = {}
-    for level, exit_ in here.exits():
-        if exit_.completes:
-            for name in leading[level.id, exit_.id]:
-                completing.setdefault(name, set()).add((level.id, exit_.id))
-    for level, exit_ in here.exits():
-        to = exit_.to
-        if not exit_.completes or to is None or to.kind != "level" or level.id not in places:
+    going_back = here.level_results.each("ways back in the order", partial(_going_back, here.flow), "beside")
+    for level, ways in going_back:
+        for exit_, earlier in ways:
+            if list(_completing(here, earlier)) == [(level.id, exit_)]:
+                at = f"{level.id}.{exit_}"
+                told = f"{here.title(at)} completes and goes on to {here.title(earlier)}"
+                yield Found((at,), f"{told}, which is earlier in the order.")
+
+
+def _going_back(flow: Flow, level: Level) -> tuple[tuple[str, str], ...] | None:
+    """The exits that complete a level and lead to an earlier one of the order, from which nothing leads back, each with
+    that one."""
+    found = []
+    for exit_ in level.exits if in_sequence(level) else ():
+        target = flow.level(exit_.to.level) if exit_.completes and exit_.to and exit_.to.kind == "level" else None
+        if target is None or not in_sequence(target):
             continue
-        earlier = here.flow.level(to.level) if places.get(to.level, places[level.id]) < places[level.id] else None
-        if earlier is None or completing[earlier.id] != {(level.id, exit_.id)}:
-            continue
-        if not any(level.id in leading[earlier.id, back.id] for back in earlier.exits):
-            at = f"{level.id}.{exit_.id}"
-            message = f"{here.title(at)} completes and goes on to {earlier.title}, which is earlier in the order."
-            yield Found((at,), message)
+        before = (flow.place_of(target.id) or 0) < (flow.place_of(level.id) or 0)
+        if before and not any(level.id in _leading(flow, target, back) for back in target.exits):
+            found.append((exit_.id, target.id))
+    return tuple(found) or None
 
 
-def _leading(flow: Flow) -> dict[tuple[str, str], set[str]]:
-    """For each exit the levels that it leads to by what is written."""
-    steps = {"next": neighbours(flow, 1), "previous": neighbours(flow, -1)}
+def _completing(here: Inspection, name: str) -> Iterator[tuple[str, str]]:
+    """The exits that complete their level and lead to another, as written."""
+    level = here.flow.level(name)
+    near = {one.id: one for one in here.nearby(()).naming(level)} if level else {}
+    near |= {one.id: one for one in having_as_neighbour(here.flow, name)}
+    for one, exit_ in exits_of(near.values()):
+        if exit_.completes and name in _leading(here.flow, one, exit_):
+            yield one.id, exit_.id
 
-    def named(level: Level, to: Destination) -> str:
-        if to.kind in steps:
-            found = steps[to.kind][level.id] if level.kind == "play" else None
-            return found.id if found else ""
-        return to.level if to.kind == "level" else ""
 
-    return {
-        (level.id, exit_.id): {name for to in exit_.destinations if (name := named(level, to))}
-        for level in flow.levels
-        for exit_ in level.exits
-    }
+def _leading(flow: Flow, level: Level, exit_: Exit) -> set[str]:
+    """The levels that an exit leads to by what is written."""
+    found = set()
+    for to in exit_.destinations:
+        step = {"next": 1, "previous": -1}.get(to.kind, 0) if level.kind == "play" else 0
+        beside = neighbour(flow, level.id, step) if step else None
+        found.add(beside.id if beside else to.level if to.kind == "level" else "")
+    return found - {""}
 
 
 @check("twins", "hint", "structure", "One of them may be a copy that nobody has gone on with.")
@@ -125,15 +133,27 @@ def twins(here: Inspection) -> Iterator[Found]:
     Example: Mud Flats 2 is Mud Flats.
     To mend: Go on with the copy, mark it as planned, or remove it.
     """
-    alike: dict[Any, list[Level]] = {}
-    for level in here.flow.levels:
-        if level.status != "planned" and level.plan is not None and level.exits:
-            exits = tuple((exit_.id, exit_.trigger, exit_.area) for exit_ in level.exits)
-            key = (level.plan, exits, level.spawns, re.sub(r"\d+", "", level.name))
-            alike.setdefault(key, []).append(level)
-    for levels in alike.values():
+    alike: dict[int, list[Level]] = {}
+    for level, value in here.level_results.each("likeness", _digest):
+        alike.setdefault(value, []).append(level)
+    groups: dict[Any, list[Level]] = {}
+    for level in (one for levels in alike.values() if len(levels) > 1 for one in levels):
+        groups.setdefault(_likeness(level), []).append(level)
+    for levels in groups.values():
         patterns = [level.pattern for level in levels]
         if len(levels) > 1 and not (patterns[0] and len(set(patterns)) == 1):
-            names = ", ".join(level.title for level in levels[:-1]) + f" and {levels[-1].title}"
+            names = enumerated([level.title for level in levels])
             message = f"{names} have the same plan, exits and spawn points, and names that differ in digits only."
             yield Found(tuple(level.id for level in levels), message)
+
+
+def _digest(level: Level) -> int | None:
+    """A number for a level that may be a twin; twins have the same one."""
+    may_be = level.status != "planned" and level.plan is not None and level.exits
+    return hash(_likeness(level)) if may_be else None
+
+
+def _likeness(level: Level) -> Any:
+    """All in which twins are the same."""
+    exits = tuple((exit_.id, exit_.trigger, exit_.area) for exit_ in level.exits)
+    return level.plan, exits, level.spawns, re.sub(r"\d+", "", level.name)

@@ -5,15 +5,15 @@ from collections.abc import Iterator
 from msgspec.structs import fields, replace
 
 from mossy_bridge.checks.finding import Found, Repair
-from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.registry import CHECKS, check
+from mossy_bridge.checks.inspection import Inspection, LocalInspection
+from mossy_bridge.checks.registry import CHECKS, check, local_check
 from mossy_bridge.model.addresses import place_exists, short_places, things_of
 from mossy_bridge.model.flow import PLAYER, Deed, Exit, Level, Spawn
 from mossy_bridge.model.patterns import MERGED, NEVER_TAKEN
 
 
-@check("transition-missing", "error", "structure", "What happens on screen in between is not defined.")
-def transition_missing(here: Inspection) -> Iterator[Found]:
+@local_check("transition-missing", "error", "structure", "What happens on screen in between is not defined.")
+def transition_missing(here: LocalInspection) -> Iterator[Found]:
     """An exit names a transition that does not exist.
 
     Example: The slow fade was removed, and one gate still uses it.
@@ -26,14 +26,14 @@ def transition_missing(here: Inspection) -> Iterator[Found]:
             yield Found((at,), f"{here.title(at)} uses the transition “{exit_.transition}”, which does not exist.")
 
 
-@check("zone-missing", "error", "structure", "Anything in it is unreachable.")
-def zone_missing(here: Inspection) -> Iterator[Found]:
+@local_check("zone-missing", "error", "structure", "Anything in it is unreachable.")
+def zone_missing(here: LocalInspection) -> Iterator[Found]:
     """Something lies in a zone that does not exist.
 
     Example: A deed in the cellar of a level without one.
     To mend: Choose another zone, or make that one.
     """
-    for level in here.flow.levels:
+    for level in here.levels:
         known = {zone.id for zone in level.zones}
         things: tuple[Spawn | Deed | Exit, ...] = (*level.spawns, *level.deeds, *level.exits)
         for thing in things:
@@ -45,19 +45,21 @@ def zone_missing(here: Inspection) -> Iterator[Found]:
             yield Found((level.id,), f"A path of {level.title} names the zone “{name}”, which does not exist.")
 
 
-@check("actor-missing", "error", "structure", "Nothing by that name can set anything off.")
-def actor_missing(here: Inspection) -> Iterator[Found]:
+@local_check("actor-missing", "error", "structure", "Nothing by that name can set anything off.")
+def actor_missing(here: LocalInspection) -> Iterator[Found]:
     """A trigger names an actor that does not exist.
 
     Example: A gate waits for the crab, of which nothing is known.
     To mend: Make the actor, or choose the player.
     """
     known = {PLAYER, *here.flow.actors}
-    for level in here.flow.levels:
+    for level in here.levels:
         for name in dict.fromkeys(name for name in level.cast if name not in known):
             message = f"In {level.title} roams “{name}”, an actor that does not exist."
             yield Found((level.id,), message, repair=_made_actor(name))
         for exit_ in level.exits:
+            if known.issuperset(exit_.trigger.by):
+                continue
             at = f"{level.id}.{exit_.id}"
             for name in dict.fromkeys(name for name in exit_.trigger.by if name not in known):
                 message = f"{here.title(at)} is set off by “{name}”, an actor that does not exist."
@@ -69,28 +71,28 @@ def _made_actor(name: str) -> Repair:
     return Repair(f"Make {name} an actor", lambda flow: replace(flow, actors=(*flow.actors, name)))
 
 
-@check("region-missing", "error", "structure", "The level has no place on the order strip.")
-def region_missing(here: Inspection) -> Iterator[Found]:
+@local_check("region-missing", "error", "structure", "The level has no place on the order strip.")
+def region_missing(here: LocalInspection) -> Iterator[Found]:
     """A level belongs to a region that does not exist.
 
     Example: A pasted level still belongs to The Deep.
     To mend: Choose a region of this flow.
     """
     known = {region.id for region in here.flow.regions}
-    for level in here.flow.levels:
+    for level in here.levels:
         if level.region and level.region not in known:
             yield Found((level.id,), f"{level.title} lies in the region “{level.region}”, which does not exist.")
 
 
-@check("pattern-missing", "error", "structure", "The level lacks all that it should take from its pattern.")
-def pattern_missing(here: Inspection) -> Iterator[Found]:
+@local_check("pattern-missing", "error", "structure", "The level lacks all that it should take from its pattern.")
+def pattern_missing(here: LocalInspection) -> Iterator[Found]:
     """A level follows a pattern that does not exist.
 
     Example: The pattern Sands was removed with its file.
     To mend: Choose another pattern, or none.
     """
     known = {pattern.id for pattern in here.flow.patterns}
-    for level in here.flow.levels:
+    for level in here.levels:
         if level.pattern and level.pattern not in known:
             yield Found((level.id,), f"{level.title} follows the pattern “{level.pattern}”, which does not exist.")
 
@@ -132,14 +134,18 @@ def reference_idle(here: Inspection) -> Iterator[Found]:
     Example: The first tile of a board was removed.
     To mend: Take the reference out; the repair does.
     """
-    for level in here.flow.levels:
-        yield from _idle_in_level(here, level)
-    levels = {level.id for level in here.flow.levels}
+    items = {item.id for item in here.flow.checklist}
+
+    def is_odd(level: Level) -> bool:
+        return any(_idle_in_level(here, level, items))
+
+    for level in here.level_results.where("idle references", is_odd, "beside"):
+        yield from _idle_in_level(here, level, items)
     for name in here.flow.map:
-        if name not in levels:
+        if here.flow.level(name) is None:
             yield Found((name,), f"The map keeps a place for “{name}”, a level that does not exist.")
-    yield from _idle_promises(here, levels)
-    known = short_places(here.flow)
+    yield from _idle_promises(here)
+    known = short_places(here.flow) if here.flow.waivers else set()
     for waiver in here.flow.waivers:
         of_files = waiver.check in CHECKS and CHECKS[waiver.check].chapter == "level files"  # places may be in files
         if any(place not in known for place in waiver.at.split()) and "/" not in waiver.at and not of_files:
@@ -149,7 +155,7 @@ def reference_idle(here: Inspection) -> Iterator[Found]:
             yield Found((setting.at,), f"A test-only value is noted at “{setting.at}”, where there is nothing.")
 
 
-def _idle_in_level(here: Inspection, level: Level) -> Iterator[Found]:
+def _idle_in_level(here: Inspection, level: Level, items: set[str]) -> Iterator[Found]:
     tiles = {tile.id for tile in level.tiles}
     for tile in level.tiles:
         for name in tile.neighbours:
@@ -160,7 +166,6 @@ def _idle_in_level(here: Inspection, level: Level) -> Iterator[Found]:
         yield Found((level.id,), f"{level.title} begins at the tile “{level.first_tile}”, which does not exist.")
     if level.copied_from and here.flow.level(level.copied_from) is None:
         yield Found((level.id,), f"{level.title} is a copy of “{level.copied_from}”, which does not exist.")
-    items = {item.id for item in here.flow.checklist}
     for name in level.ticked:
         if name not in items:
             yield Found((level.id,), f"{level.title} has ticked “{name}”, which is not on the checklist.")
@@ -170,7 +175,8 @@ def _idle_in_level(here: Inspection, level: Level) -> Iterator[Found]:
             yield Found((level.id,), f"{level.title} has still to look at “{name}”, which does not exist.")
 
 
-def _idle_promises(here: Inspection, levels: set[str]) -> Iterator[Found]:
+def _idle_promises(here: Inspection) -> Iterator[Found]:
+    levels = {level.id for level in here.flow.levels} if here.flow.promises or here.flow.walks else set()
     endings = {ending.id for ending in here.flow.endings}
     for promise in here.flow.promises:
         named = [name for name in (promise.level, *promise.avoiding) if name and name not in levels]

@@ -7,8 +7,8 @@ from functools import partial
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
-from mossy_bridge.checks.inspection import Inspection
-from mossy_bridge.checks.registry import check
+from mossy_bridge.checks.inspection import Inspection, LocalInspection
+from mossy_bridge.checks.registry import check, local_check
 from mossy_bridge.language.parsing import parse_effect
 from mossy_bridge.model import timing
 from mossy_bridge.model.edits import levels as edits
@@ -358,8 +358,8 @@ def _plain_fade(here: Inspection, transition: Transition) -> Transition:
     return replace(transition, steps=steps)
 
 
-@check("timer-zero", "warning", "transitions", "The time is out before it has begun.")
-def timer_zero(here: Inspection) -> Iterator[Found]:
+@local_check("timer-zero", "warning", "transitions", "The time is out before it has begun.")
+def timer_zero(here: LocalInspection) -> Iterator[Found]:
     """An exit fires after a time of 0 seconds.
 
     Example: The tide comes in after 0 s.

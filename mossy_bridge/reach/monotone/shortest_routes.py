@@ -1,6 +1,6 @@
 """Shortest routes, and fewest crossings, to whatever is reachable: the goals of backward A* in the designer's terms."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import suppress
 from functools import cached_property
 from typing import Any
@@ -51,9 +51,9 @@ class ShortestRoutes:
         except GivenUp:
             return None
 
-    def crossings(self, levels: Iterable[str]) -> dict[str, int]:
+    def crossings(self, levels: Iterable[str], check: Callable[[], None] = lambda: None) -> dict[str, int]:
         """The fewest crossings to levels, or not many more where the fewest take too long to find; levels for which
-        even that takes too long are left out."""
+        even that takes too long are left out. ``check`` is called for each, and ends it by raising."""
         least = self._search(crossings_first).h_max.cost
         goals = {level: {(discrete, 0): 0 for discrete in self._in_level.get(level, ())} for level in levels}
 
@@ -62,6 +62,7 @@ class ShortestRoutes:
 
         found: dict[str, int] = {}
         for level in sorted(goals, key=at_least):
+            check()
             with suppress(GivenUp):
                 if nearest := self._nearest(crossings_first, goals[level]):
                     search, goal = nearest

@@ -199,11 +199,19 @@ class Survey(Answers):
     def crossings(self) -> Mapping[str, int]:
         """The fewest crossings to each level that is reachable, as far as they are known. Counted when first asked for:
         in a large flow that takes longer than the survey."""
+        return self._counted(lambda: None)
+
+    def count_crossings(self, check: Callable[[], None]) -> None:
+        """Counts them beforehand. ``check`` is called now and then, and ends it by raising."""
+        if "crossings" not in self.__dict__:
+            self.__dict__["crossings"] = self._counted(check)
+
+    def _counted(self, check: Callable[[], None]) -> Mapping[str, int]:
         if self.settled:
             return self.crossed
         reached = [level for level, verdict in self.levels.items() if verdict.answer == "yes"]
         routes = self.prover.routes if self.prover else None
-        fewest = routes.crossings(reached) if routes else {}
+        fewest = routes.crossings(reached, check) if routes else {}
         return fewest | {level: self._crossings_at_most(level) for level in reached if level not in fewest}
 
     def _crossings_at_most(self, level: str) -> int:
