@@ -15,6 +15,7 @@ from compileall import compile_dir
 from importlib.resources import files
 from itertools import pairwise
 from pathlib import Path
+from typing import Any
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 sys.path.insert(0, str(Path(__file__).parent))
@@ -66,12 +67,12 @@ def calls(folder: Path) -> None:
 
 
 def window_edits(flow: Flow, folder: Path) -> None:
-    """Edits of locks in the window, until the verdict is told, until all findings are shown, and the longest that the
-    event loop stood still meanwhile, showing included."""
+    """Edits of locks in the window, until the verdict is told, all findings are shown, and the map has followed;
+    and the longest that the event loop stood still meanwhile, showing included."""
     path = _saved(flow, folder)
-    told, shown, still, baseline = zip(*_edits(path), strict=True)
+    told, shown, followed, still, baseline = zip(*_edits(path), strict=True)
     print(
-        f"window, {flow.title:16} verdict {_median(told)}  all findings {_median(shown)}  "
+        f"window, {flow.title:16} verdict {_median(told)}  all findings {_median(shown)}  map {_median(followed)}  "
         f"longest pause {max(still) * 1e3:.0f} ms (median {statistics.median(still) * 1e3:.0f}), "
         f"a survey alone after such an edit {_median(baseline)}"
     )
@@ -81,14 +82,14 @@ def _median(times: tuple[float, ...]) -> str:
     return f"{statistics.median(times) * 1e3:.0f} ms (worst {max(times) * 1e3:.0f})"
 
 
-def _edits(path: Path) -> Iterator[tuple[float, float, float, float]]:
-    from PyQt6.QtCore import QEventLoop, QSettings, QTimer
+def _window(path: Path) -> Any:
+    """A window in which a flow has been opened, and all of it shown."""
+    from PyQt6.QtCore import QSettings
     from PyQt6.QtWidgets import QApplication
 
     from mossy_bridge.desk.app import make_application
     from mossy_bridge.desk.widgets.theme import Look
     from mossy_bridge.desk.window import Window
-    from mossy_bridge.model.edits.levels import set_exit
 
     app = QApplication.instance() or make_application()
     settings = QSettings(str(path.with_suffix(".ini")), QSettings.Format.IniFormat)
@@ -96,10 +97,23 @@ def _edits(path: Path) -> Iterator[tuple[float, float, float, float]]:
     window.resize(1280, 800)
     window.files.open(path)
     window.show()
-    while window.result is None or window.surveyor.busy:
+    while not _idle(window):
         QApplication.processEvents()
-    for _ in range(50):
-        QApplication.processEvents()
+    return window
+
+
+def _idle(window: Any) -> bool:
+    """Whether findings and map are those of the flow as it is."""
+    return bool(window.charted and window.map.complete) and not (window.surveyor.busy or window.map.busy)
+
+
+def _edits(path: Path) -> Iterator[tuple[float, ...]]:
+    from PyQt6.QtCore import QEventLoop, QTimer
+    from PyQt6.QtWidgets import QApplication
+
+    from mossy_bridge.model.edits.levels import set_exit
+
+    window = _window(path)
     told, loop, tick = [0.0], QEventLoop(), QTimer()
     beats: list[float] = []
     window.surveyor.judged.connect(lambda *_: told.append(time.perf_counter()))
@@ -124,9 +138,13 @@ def _edits(path: Path) -> Iterator[tuple[float, float, float, float]]:
             QApplication.processEvents()
             beats.append(time.perf_counter())
         shown = time.perf_counter() - began
+        while not _idle(window):
+            QApplication.processEvents()
+            beats.append(time.perf_counter())
+        followed = time.perf_counter() - began
         tick.stop()
         pauses = [after - before for before, after in pairwise(beats)]
-        yield (told[0] if told else began + shown) - began, shown, max(pauses), alone
+        yield (told[0] if told else began + shown) - began, shown, followed, max(pauses), alone
     window.surveyor.stop()
     window.hide()
     QApplication.processEvents()

@@ -159,7 +159,7 @@ VIEWS = (
     View("map", selected=("slipway", "")),
     View("crossing", selected=("bell_sands", "east_gate")),
     View("level", selected=("eel_sluice", "")),
-    View("plan", selected=("eel_sluice", "wicket"), then=lambda window: window.open_plan("eel_sluice")),
+    View("plan", selected=("eel_sluice", "wicket"), then=lambda window: window.navigation.open_plan("eel_sluice")),
     View("facts", selected=("bell_sands", ""), then=_facts),
     View("transitions", selected=("bell_sands", "east_gate"), then=_transitions),
     View("tour", selected=("bell_sands", ""), then=_tour),
@@ -192,6 +192,9 @@ def render_views(out: Path) -> list[Path]:
 
 
 def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Path:
+    from PyQt6.QtCore import QEvent
+    from PyQt6.QtWidgets import QApplication
+
     from mossy_bridge.desk.window import Window
 
     look.wear(view.colours)
@@ -201,11 +204,11 @@ def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Pa
     if view.demo:
         window.files.open_demo(view.demo)
     _wait_until(lambda: not window.reading.busy)
-    _wait_until(lambda: not window.surveyor.busy)
+    _wait_until(lambda: not window.surveyor.busy and not window.map.busy)
     window.map.show_start()
     window.selection.select(*view.selected)
     shown = view.then(window) or window
-    _wait_until(lambda: not window.surveyor.busy)
+    _wait_until(lambda: not window.surveyor.busy and not window.map.busy)
     _wait_until(lambda: window.map.complete or not window.map.isVisible())
     shown.grab().save(str(path))
     if shown is not window:
@@ -214,6 +217,7 @@ def _rendered(look: "Look", settings: "QSettings", path: Path, view: View) -> Pa
     window.reading.stop()
     window.hide()  # closing would ask whether to save what was done for the picture
     window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # else the next look is put on this one, too
     return path
 
 

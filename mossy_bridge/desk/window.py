@@ -1,7 +1,6 @@
 """The window: arranges the bands and passes on what they say. It decides nothing."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
@@ -10,7 +9,7 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QMainWindow, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal, only_layout_differs
-from mossy_bridge.checks.finding import Finding
+from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.desk.bench.bench import Bench
 from mossy_bridge.desk.dialogs.person import DialogPerson, Person
 from mossy_bridge.desk.faces.arrivals import ArrivalsFace
@@ -49,7 +48,7 @@ from mossy_bridge.desk.session.level_file_watcher import LevelFileWatch
 from mossy_bridge.desk.session.play_test_commands import PlayTestCommands
 from mossy_bridge.desk.session.reader_commands import ReaderCommands
 from mossy_bridge.desk.session.report_commands import ReportCommands
-from mossy_bridge.desk.session.selection import Selected, Selection
+from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.session.stand_in import StandInCommand
 from mossy_bridge.desk.settings.applying import apply_preferences
 from mossy_bridge.desk.settings.preferences import Preferences
@@ -60,13 +59,14 @@ from mossy_bridge.desk.shell.commands import open_over_faces
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.do_box import DoBox
 from mossy_bridge.desk.shell.faults import Fault, Faults
+from mossy_bridge.desk.shell.navigation import Navigation
 from mossy_bridge.desk.shell.proposal_bar import ProposalBar
+from mossy_bridge.desk.shell.recent_flows import RecentFlows
 from mossy_bridge.desk.shell.tab_order import move_focus
 from mossy_bridge.desk.shell.verdict_line import VerdictLine
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
 from mossy_bridge.desk.survey.finding_actions import FindingActions
-from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.desk.survey.route_popup import RouteBox
 from mossy_bridge.desk.trial.walking import Walking
 from mossy_bridge.desk.versions.bench_line import BenchDifferences
@@ -75,25 +75,13 @@ from mossy_bridge.desk.versions.merging import VersionMerging
 from mossy_bridge.desk.versions.other_version import OtherVersion
 from mossy_bridge.desk.versions.wiring import wire_versions
 from mossy_bridge.desk.widgets.given import given
-from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.desk.workers.level_file_reading import LevelFileReading
 from mossy_bridge.desk.workers.surveyor import Surveyor
-from mossy_bridge.model.edits.levels import owner, whole
+from mossy_bridge.model.edits.levels import owner
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import Resolver, resolved
-from mossy_bridge.plan.laying import Part
 from mossy_bridge.play.state import Move
-
-
-@dataclass(frozen=True)
-class Where:
-    """Where the designer is looking; undo comes back to it."""
-
-    selected: Selected
-    face: int
-    plan: bool
-    map_at: tuple[float, float, float]
 
 
 class Window(QMainWindow):
@@ -131,14 +119,16 @@ class Window(QMainWindow):
         self.watch = LevelFileWatch(self)
         self.reading = LevelFileReading(self)
         self.result: Appraisal | None = None
-        self._standing = Standing(None)
+        self.charted: Appraisal | None = None
+        """The latest of which it is known what the map is drawn from."""
         self._resolver = Resolver()
         self._make_bands()
         self._arrange()
         self.actions_made = Actions(self, given(self.menuBar()), action_table(self))
+        self.recent = RecentFlows(self.actions_made.menus["&File"], self.actions_made.made["quit"], self.files)
         self._connect()
+        self._connect_bands()
         apply_preferences(self.preferences, look, self.survey_column)
-        self.document.where = self._where
         self.setMinimumSize(820, 560)
         self.setAcceptDrops(True)
         self._on_opened()
@@ -177,7 +167,8 @@ class Window(QMainWindow):
         self.survey_column = SurveyColumn(look, requests, selection)
         self.handbook = HandbookPanel(look, lambda: self.actions_made.table)
         self.finding_actions = FindingActions(self.survey_column, self.document, requests, self.person,
-                                              self.proposal_bar, lambda: self.result, self.show_finding)  # fmt: skip
+                                              self.proposal_bar, lambda: self.result,
+                                              lambda finding: self.navigation.show_finding(finding))  # fmt: skip
 
     def _arrange(self) -> None:
         look = self.look
@@ -194,9 +185,11 @@ class Window(QMainWindow):
         self.faces.add_button(self.walk_button)
         differences = BenchDifferences(look, self.other_version, self.selection)
         self.middle = Middle(self.faces, (differences, self.bench), self.walking.page, self.plan)
+        self.navigation = Navigation(self.document, self.selection, self.middle, self.faces, self.map, self.bench,
+                                     self.plan, self.boards, self.overlay)  # fmt: skip
         self.first_steps = FirstSteps(self, self.step_band, lambda: self.result)
         bands = (self.verdict, self.strip, self.step_band, self.proposal_bar)
-        self.outline = Outline(self.document, self.selection, lambda: self.result, self.bench.crossing.deck.choose)
+        self.outline = Outline(self.document, self.selection, lambda: self.charted, self.bench.crossing.deck.choose)
         self.outline.views = (
             (self.strip, ORDER), (self.plan, PLAN), (self.bench.crossing.deck, TRANSITION), (self.boards, BOARD),
             (self.bench.level.board, BOARD), (self.bench, PLAN), (self.map, MAP),
@@ -207,7 +200,7 @@ class Window(QMainWindow):
                  (self.survey_column, "survey"))  # fmt: skip
         self.handbook_beside = HandbookBeside(
             self.handbook, self.body.show_handbook, pages, lambda: self.faces.faces[self.faces.index].title,
-            lambda: self.middle.setFocus() if self.is_plan_open else self.map.setFocus(),
+            lambda: self.middle.setFocus() if self.navigation.is_plan_open else self.map.setFocus(),
         )  # fmt: skip
 
     def _connect(self) -> None:
@@ -215,7 +208,7 @@ class Window(QMainWindow):
         wire_play_tests(self.play_tests, self.play_tests_face, self.play_test_commands, self.faces, self.tour,
                         self.walking, self.selection, self.verdict)  # fmt: skip
         wire_versions(self.other_version, self.merging, self.files, self.map, self.strip, self.overlay.plans,
-                      self._on_other_version, self.show_finding_place)  # fmt: skip
+                      self._on_other_version, self.navigation.show_finding_place)  # fmt: skip
         self.other_version.changed.connect(lambda: self.actions_made.refresh())
         self.play_tests_face.route_wanted.connect(self.show_route)
         self.play_tests.failed.connect(self.person.tell)
@@ -223,7 +216,6 @@ class Window(QMainWindow):
             signal.connect(lambda *_: self.actions_made.refresh())
         document.opened.connect(self._on_opened)
         document.changed.connect(self._on_changed)
-        document.travelled.connect(self._on_travelled)
         document.saved.connect(self._on_saved)
         door.refused.connect(lambda sentence: self.person.tell("Not possible", sentence))
         self.transitions.copy_wanted.connect(self.clipboard.copy_transition)
@@ -236,23 +228,31 @@ class Window(QMainWindow):
         self.surveyor.started.connect(self._on_survey_started)
         self.surveyor.judged.connect(self.verdict.show_answer)
         self.surveyor.appraised.connect(self._on_appraised)
-        self.surveyor.failed.connect(self.verdict.show_failure)
+        self.surveyor.charted.connect(self._on_charted)
+        self.surveyor.failed.connect(self._on_survey_failed)
+        self.watch.changed.connect(self._on_files_changed)
+        self.reading.done.connect(self._on_files_read)
+        self.selection.changed.connect(self._on_selected)
+        self.proposal_bar.shown.connect(self._on_proposal)
+        self.files.not_kept.connect(partial(self._on_not_kept, "version", "Saved, but not kept as a version"))
+        self.faults.happened.connect(self._on_fault)
+        self.verdict.notice_wanted.connect(partial(self.person.tell, "What could not be done"))
+        if self.recovery:
+            self.recovery.failed.connect(partial(self._on_not_kept, "recovery", "Unsaved work is not kept; save it"))
+            self.recovery.worked.connect(partial(self._on_not_kept, "recovery", "", ""))
+        note_happenings(document, self.surveyor, self.files, self.faults)
+
+    def _connect_bands(self) -> None:
         self.strip.menu_wanted.connect(self._show_menu)
         self.map.menu_wanted.connect(lambda level, at: self._show_menu(level, "", at))
-        self.map.opened.connect(self.open_plan)
+        self.map.opened.connect(self.navigation.open_plan)
         self.map.connect_wanted.connect(self.requests.crossings.connect)
         self.map.join_wanted.connect(self.requests.crossings.there_and_back)
         self.map.move_wanted.connect(self.requests.levels.place_card)
         self.bench.selected.connect(self.selection.select)
         for empty in (self.bench.empty.wanted, self.faces.step_wanted, self.level_files.step_wanted):
             empty.connect(lambda action: self.actions_made.made[action].trigger())
-        self.bench.plan_wanted.connect(lambda: self.open_plan(self.selection.level_id))
-        self.plan.closed.connect(self.close_plan)
-        self.plan.exit_wanted.connect(self._show_crossing)
-        self.watch.changed.connect(self._on_files_changed)
-        self.reading.done.connect(self._on_files_read)
-        self.selection.changed.connect(self._on_selected)
-        self.proposal_bar.shown.connect(self._on_proposal)
+        self.bench.plan_wanted.connect(lambda: self.navigation.open_plan(self.selection.level_id))
         self.survey_column.meaning_wanted.connect(lambda slug: self.handbook_beside.open(*check_page(slug)))
         self.survey_column.route_wanted.connect(self.show_route)
         self.walk_button.clicked.connect(self.walk_or_leave)
@@ -261,23 +261,14 @@ class Window(QMainWindow):
         self.walking.searching.connect(self._on_searching)
         self.walking.page.walk_live.toggled.connect(self.middle.fill_with_walk)
         self.requests.upkeep.condition_query.route_wanted.connect(self.show_route)
-        self.files.recent_changed.connect(self._fill_recent)
-        self.files.not_kept.connect(partial(self._on_not_kept, "version", "Saved, but not kept as a version"))
-        self.faults.happened.connect(self._on_fault)
-        self.verdict.notice_wanted.connect(partial(self.person.tell, "What could not be done"))
-        if self.recovery:
-            self.recovery.failed.connect(partial(self._on_not_kept, "recovery", "Unsaved work is not kept; save it"))
-            self.recovery.worked.connect(partial(self._on_not_kept, "recovery", "", ""))
-        self.outline.panel.list.opened.connect(lambda row: self.open_plan(row.level) if row.level else None)
+        self.outline.panel.list.opened.connect(lambda row: self.navigation.open_plan(row.level) if row.level else None)
         self.outline.panel.list.menu_wanted.connect(lambda row, at: self._show_menu(row.level, "", at))
-        note_happenings(document, self.surveyor, self.files, self.faults)
-        self._fill_recent()
 
     # -- what happened ---------------------------------------------------------------------------------
 
     def _on_opened(self) -> None:
         """Another flow is shown from the start, its survey unknown."""
-        self.result, self._standing, self.requests.door.survey = None, Standing(None), None
+        self.result = self.charted = self.requests.door.survey = None
         self.middle.close_plan()
         self.map.fit_next()
         self.play_tests.forget()
@@ -292,8 +283,9 @@ class Window(QMainWindow):
     def _on_changed(self, before: Flow, after: Flow) -> None:
         self.selection.tidied(after)
         if self.result and only_layout_differs(before, after):
-            if self.result.flow is before:  # else one of the flow before is under way
-                self.result = self.result.for_flow(after)
+            both = self.result, self.charted
+            # Where one is about another flow, that of the flow before is under way.
+            self.result, self.charted = (one.for_flow(after) if one and one.flow is before else one for one in both)
         else:
             self._survey()
         self._show_everything()
@@ -303,7 +295,7 @@ class Window(QMainWindow):
         if self.document.folder != self.watch.folder:
             self._show_everything()
             self._survey()
-        self._show_selected()
+        self.navigation.show_selected()
         self._show_title()
         self.actions_made.refresh()
 
@@ -319,7 +311,7 @@ class Window(QMainWindow):
         self.play_tests.show_flow(self._resolver.resolved(document.flow))
         self.other_version.look(document.flow)
         self.walking.show_flow(document.flow, document.folder, lambda: self.result.survey if self.result else None)
-        self._show_selected()
+        self.navigation.show_selected()
         self.faces.show_flow(document.flow, self.result)
         self.survey_column.show_flow(document.flow)
         self.finding_actions.forget()
@@ -328,17 +320,9 @@ class Window(QMainWindow):
 
     def _show_flow(self) -> None:
         """The flow on strip and map, with how each level stands."""
-        self.map.show_flow(self.document.flow, self.result)
-        self.strip.show_flow(self._resolver.resolved(self.document.flow), self._standing)
-
-    def _show_selected(self) -> None:
-        """The bench, or the plan in full: whichever is in view."""
-        if self.is_plan_open:
-            document, selection = self.document, self.selection
-            self.plan.show_level(document.flow, selection.level_id, selection.parts, document.folder)
-        else:
-            self.bench.refresh()
-        self.overlay.refresh_plans()
+        self.map.show_flow(self.document.flow, self.charted)
+        standing = self.result.standing if self.result else Standing()
+        self.strip.show_flow(self._resolver.resolved(self.document.flow), standing)
 
     def _on_survey_started(self) -> None:
         self.survey_column.show_busy()
@@ -347,22 +331,32 @@ class Window(QMainWindow):
     def _on_appraised(self, result: Appraisal) -> None:
         if result.flow is not self.document.flow:  # only its layout has changed meanwhile
             result = result.for_flow(self.document.flow)
-        self.result, self._standing = result, Standing(result)
+        self.result = result
         self.requests.door.survey = result.survey
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
         self.bench.crossing.show_findings(result.findings)
         self._show_flow()
         self.faces.show_result(result)
-        self.outline.refresh()
         if not self.selection.level_id:
             self.selection.select(result.flow.start.level)
+
+    def _on_charted(self, result: Appraisal) -> None:
+        """Now the map may follow."""
+        self.charted = result if result.flow is self.document.flow else result.for_flow(self.document.flow)
+        self.map.show_flow(self.document.flow, self.charted)
+        self.outline.refresh()
+
+    def _on_survey_failed(self, sentence: str) -> None:
+        self.verdict.show_failure(sentence)
+        if self.charted is None:
+            self.map.show_flow(self.document.flow, None, waits=False)
 
     def _on_selected(self) -> None:
         if owner(self.document.flow, self.selection.level_id):
             self.map.show_level(self.selection.level_id)
-        if self.is_plan_open:
-            self._show_selected()
+        if self.navigation.is_plan_open:
+            self.navigation.show_selected()
         self.overlay.refresh_plans()
         self.actions_made.refresh()
 
@@ -382,7 +376,7 @@ class Window(QMainWindow):
             self.faces.show_flow(before, self.result)
 
     def _on_other_version(self) -> None:
-        self.close_plan()
+        self.navigation.close_plan()
         self.faces.turn_to(self.versions)
 
     def _on_not_kept(self, about: str, words: str, why: str) -> None:
@@ -411,94 +405,20 @@ class Window(QMainWindow):
         self.verdict.show_title(document.title, state)
         self.setWindowTitle(f"{'• ' if document.edited else ''}{document.title} — Mossy Bridge")
 
-    def _fill_recent(self) -> None:
-        menu = self.actions_made.menus["&File"]
-        for action in menu.actions():
-            if action.data() == "recent":
-                menu.removeAction(action)
-        before = self.actions_made.made["quit"]
-        for path in self.files.recent:
-            entry = menu.addAction(f"{path.name}  ({path.parent.name})")
-            given(entry).setData("recent")
-            given(entry).setToolTip(plain(str(path)))
-            given(entry).triggered.connect(lambda _, p=path: self.files.open(p))
-            menu.insertAction(before, entry)
-
-    # -- where one is looking --------------------------------------------------------------------------
-
-    def _where(self) -> Where:
-        return Where(self.selection.now, self.faces.index, self.is_plan_open, self.map.where())
-
-    def _on_travelled(self, where: object) -> None:
-        """After undo or redo: what was selected and in view when the flow was last so."""
-        if not isinstance(where, Where):
-            return
-        self.selection.take(where.selected)
-        self.selection.tidied(self.document.flow)
-        if where.face != self.faces.index:
-            self.faces.turn(where.face)
-        if where.plan != self.is_plan_open:
-            self.open_plan(where.selected.level) if where.plan else self.close_plan()
-        self.map.go_to(where.map_at)
-
     @property
     def is_free(self) -> bool:
         """Whether nothing has been opened or begun here."""
         return self.document.path is None and not self.document.edited and not self.document.flow.levels
 
-    @property
-    def is_plan_open(self) -> bool:
-        """Whether the plan fills the middle."""
-        return self.middle.is_plan_open
-
-    def open_plan(self, level_id: str) -> None:
-        """Lays out a level's plan in the full middle; a board on its face."""
-        level = owner(self.document.flow, level_id)
-        if level is None:
-            return
-        if level_id != self.selection.level_id or self.selection.now.crossings or len(self.selection.levels) > 1:
-            self.selection.select(level_id)
-        if self.document.flow.level(level_id) is level and level.kind == "board":
-            self.faces.turn_to(self.boards)
-            return
-        self.middle.open_plan()
-        self._show_selected()
-        self.plan.canvas.setFocus()
-
-    def close_plan(self) -> None:
-        """Back to the map and the bench."""
-        if self.is_plan_open:
-            self.middle.close_plan()
-            self.selection.select(self.selection.level_id)  # what comes next is meant for the level again
-            self.bench.refresh()
-            self.map.setFocus()
-
-    def _show_crossing(self, level_id: str, exit_id: str) -> None:
-        self.close_plan()
-        self.selection.select(level_id, exit_id)
-
     # -- what is wanted --------------------------------------------------------------------------------
-
-    def show_finding(self, finding: Finding) -> None:
-        """Selects the place a finding is about, on all bands."""
-        any(self.show_finding_place(place) for place in finding.at)
-
-    def show_finding_place(self, place: str) -> bool:
-        """Selects a short place; whether the flow has it."""
-        level_id, _, thing = place.partition(".")
-        level = whole(self.document.flow, level_id)
-        if level is None:
-            return False
-        groups = (("exits", level.exits), ("spawns", level.spawns), ("deeds", level.deeds))
-        group = next((name for name, things in groups if any(t.id == thing for t in things)), "")
-        self.show_place(level_id, group, thing)
-        return True
 
     def show_route(self, route: tuple[Move, ...], about: str) -> RouteBox:
         """Opens a route move by move."""
         flow = self.result.survey.flow if self.result else resolved(self.document.flow)
         box = RouteBox(self, flow, route, about)
-        box.chosen.connect(lambda level, thing: self.show_finding_place(f"{level}.{thing}" if thing else level))
+        box.chosen.connect(
+            lambda level, thing: self.navigation.show_finding_place(f"{level}.{thing}" if thing else level)
+        )
         box.kept.connect(self._keep_route)
         box.walk_wanted.connect(self.walking.begin_route)
         box.open_at(self.faces.mapToGlobal(QPoint(self.faces.width() - box.width() - 12, 40)))
@@ -516,7 +436,7 @@ class Window(QMainWindow):
     def _on_walk(self) -> None:
         walking = self.walking.trial is not None
         if walking:
-            self.close_plan()
+            self.navigation.close_plan()
             self.faces.turn_to(self.map)
         self.middle.show_walk(walking)
         self.walk_button.say(walking)
@@ -532,21 +452,6 @@ class Window(QMainWindow):
         name = self.person.ask("Keep as a recorded walk", "What is it called? Every survey will walk it again.")
         if name:
             self.requests.upkeep.keep_walk(name, [str(move) for move in route])
-
-    def show_place(self, level_id: str, group: str = "", name: str = "") -> None:
-        """Selects a level or a thing in it, and shows it on the map."""
-        if not level_id:
-            return
-        if not self.faces.is_in_view(self.map):
-            self.faces.turn_to(self.map)
-        level = whole(self.document.flow, level_id)
-        if group == "exits":
-            self.close_plan()
-        if group and level and any(t.id == name for t in getattr(level, group)):
-            self.selection.select_parts(level_id, [Part(group, name)])
-        else:
-            self.selection.select(level_id)
-        self.map.show_level(level_id)
 
     def _show_menu(self, level: str, region: str, at: QPoint) -> None:
         if level and level not in self.selection.levels:
@@ -570,15 +475,8 @@ class Window(QMainWindow):
         self.first_steps.begin()
 
     def focusNextPrevChild(self, forwards: bool) -> bool:
-        bands = (
-            self.strip,
-            self.step_band,
-            self.proposal_bar,
-            self.outline.panel,
-            self.middle,
-            self.survey_column,
-            self.handbook,
-        )
+        bands = (self.strip, self.step_band, self.proposal_bar, self.outline.panel, self.middle, self.survey_column,
+                 self.handbook)  # fmt: skip
         return move_focus(bands, forwards) or super().focusNextPrevChild(forwards)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

@@ -90,7 +90,7 @@ class FromNothing(ByHand):
     def lay_out_first_plan(self):
         window = self.window
         self.press(Qt.Key.Key_L, CONTROL)
-        self.assertTrue(window.is_plan_open)
+        self.assertTrue(window.navigation.is_plan_open)
         window.plan._make.click()
         self.hand += 1
         self.press(Qt.Key.Key_2, widget=window.plan.canvas)
@@ -102,9 +102,9 @@ class FromNothing(ByHand):
         self.plan_drag((12, 8), (16, 10))
         self.plan_drag((20, 7), (24, 10))
         self.press(Qt.Key.Key_Escape, widget=window.plan.canvas)
-        self.assertTrue(window.is_plan_open)
+        self.assertTrue(window.navigation.is_plan_open)
         self.press(Qt.Key.Key_Escape, widget=window.plan.canvas)
-        self.assertFalse(window.is_plan_open)
+        self.assertFalse(window.navigation.is_plan_open)
         level = window.document.flow.levels[0]
         self.assertEqual([exit_.area for exit_ in level.exits], [(38, 7, 2, 3)])
         self.assertEqual([(spawn.x, spawn.y) for spawn in level.spawns], [(3, 10)])

@@ -36,7 +36,7 @@ class FromAbove(DeskCase):
         super().setUp()
         self.window.document.take(flow_from_tree(TREE))
         self.settle()
-        self.window.open_plan("a")
+        self.window.navigation.open_plan("a")
         self.settle()
         self.canvas = self.window.plan.canvas
 
@@ -70,7 +70,7 @@ class FromAbove(DeskCase):
         self.assertEqual(len({tint for _, tint in tags}), 3)
 
     def test_a_new_plan_from_above_has_no_ground(self):
-        self.window.open_plan("b")
+        self.window.navigation.open_plan("b")
         self.key(self.canvas, Qt.Key.Key_Return)
         plan = self.window.document.flow.level("b").plan
         self.assertEqual((plan.width, plan.height, plan.solids), (640, 192, ()))
@@ -89,7 +89,7 @@ class FromAbove(DeskCase):
         self.assertEqual(len(self.canvas.parts), 4)
         self.key(self.canvas, Qt.Key.Key_Escape)
         self.assertEqual(self.canvas.parts, ())
-        self.assertTrue(self.window.is_plan_open)
+        self.assertTrue(self.window.navigation.is_plan_open)
 
 
 class Faces(DeskCase):

@@ -108,6 +108,15 @@ class Windows(DeskCase):
         self.program.windows[0].requests.levels.set("a", name="Fen")
         self.assertEqual(self.program.windows[0].document.flow.level("a").name, "Fen")
 
+    def test_of_a_closed_window_nothing_follows_the_looks(self):
+        self.program.open(self.files)
+        self.program.windows[0].close()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        self.look.wear("dark")
+        self.look.scale_text(150)
+        QApplication.processEvents()  # faults are told in the window's own time
+        self.assertEqual([self.faults, self.program.windows[0].faults.all], [[], []])
+
     def test_flows_dropped_on_a_window_are_opened(self):
         self.program.open(self.files[:1])
         window = self.program.windows[0]

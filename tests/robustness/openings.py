@@ -43,9 +43,9 @@ def opened(clicker, seed, data):
         QApplication.processEvents()
         window.grab()
     if levels:
-        window.open_plan(levels[seed % len(levels)])
+        window.navigation.open_plan(levels[seed % len(levels)])
         window.grab()
-        window.close_plan()
+        window.navigation.close_plan()
     if seed % 4 == 0:  # sometimes the survey is waited for, sometimes the next file cuts it off
         clicker.settle()
         window.grab()

@@ -195,7 +195,8 @@ class DeskCase(unittest.TestCase):
     def settle(self):
         """Waits for the survey of the present flow, with what its level files hold."""
         window = self.window
-        self.wait_until(lambda: not window.surveyor.busy and not window.reading.busy, "the survey")
+        parts = (window.surveyor, window.reading, window.map)
+        self.wait_until(lambda: not any(part.busy for part in parts), "the survey")
         QApplication.processEvents()
 
     def agree(self):

@@ -189,10 +189,10 @@ class LevelBench(QWidget):
                 *(Line(lv.title, partial(self.exit_wanted.emit, lv.id, "")) for lv in based),
             ]
         lines = [Line("the start of the game")] if flow.start.level == key else []
-        for other in flow.levels:
+        for other in flow.levels:  # of thousands: nothing here may take longer than it must
             for exit_ in other.exits:
                 to = exit_.to
-                while to and (to.kind != "level" or to.level != key):
+                while to and (to.level != key or to.kind != "level"):
                     to = to.otherwise
                 if to:
                     text = f"{other.title}: {exit_.name or exit_.id}"
@@ -245,8 +245,9 @@ class LevelBench(QWidget):
         for spawn in level.spawns:
             text = f"▽ {spawn.name or spawn.id}, faces {spawn.faces}"
             lines.append(Line(text, self._choosing(key, Part("spawns", spawn.id))))
-        titles = {other.id: other.title for other in flow.levels}
-        lines += [Line(f"▦ tile {t.id}: {titles.get(t.level, t.level or 'no level')}") for t in level.tiles]
+        for tile in level.tiles:
+            target = flow.level(tile.level)
+            lines.append(Line(f"▦ tile {tile.id}: {target.title if target else tile.level or 'no level'}"))
         return lines if len(lines) > 1 else []
 
     def _choosing(self, key: str, part: Part) -> Callable[[], None]:

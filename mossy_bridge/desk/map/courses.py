@@ -1,6 +1,8 @@
 """By which gutters and gaps a way goes from card to card: its course, whatever other ways there are."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
 from typing import NamedTuple
 
 GUTTER = 62.0
@@ -50,7 +52,8 @@ class Connection(NamedTuple):
     """Between two cards of one column, whether it had best run left of it; None where nothing is known."""
 
 
-class Course(NamedTuple):
+@dataclass(frozen=True)
+class Course:
     """A way in steps: the gutter it leaves into, the columns it crosses with the gap of each (-1 for the rim), and the
     gutter it arrives from."""
 
@@ -62,7 +65,7 @@ class Course(NamedTuple):
     ranks: tuple[int, ...]
     """Its rank among all that crosses each."""
 
-    @property
+    @cached_property
     def gutters(self) -> list[int]:
         """All gutters in which it may turn, in order: along the rim it goes straight on."""
         if self.is_long:
@@ -70,7 +73,7 @@ class Course(NamedTuple):
         step = 1 if self.last > self.first else -1
         return list(range(self.first, self.last + step, step)) if self.first != self.last else [self.first]
 
-    @property
+    @cached_property
     def is_long(self) -> bool:
         """Whether it runs along the rim."""
         return any(gap < 0 for _, gap in self.passes)

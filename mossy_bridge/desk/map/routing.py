@@ -46,6 +46,8 @@ class Routing:
         self._grid = grid_of(())
         self._ways: dict[Name, Connection] = {}
         self._courses: dict[Name, Course] = {}
+        self._columns: dict[Name, tuple[int, int]] = {}
+        """The columns of the cards that a way joins, as it was planned."""
         self._at_card: dict[str, set[Name]] = defaultdict(set)
         self._at_column: dict[int, set[Name]] = defaultdict(set)
         self._in_gutter: dict[int, set[Name]] = defaultdict(set)
@@ -60,13 +62,15 @@ class Routing:
         self._dirty_gutters: set[int] = set()
         self._unwritten: set[int] = set()
         self._dirty_rim = False
+        self._displaced: set[Name] = set()
+        """The ways that were planned among other cards than there are now."""
         self.changed: set[Name] = set()
         """The ways whose route differs from when they were last taken out of this set."""
 
     # -- taking cards and ways -------------------------------------------------------------------------
 
     def place(self, columns: Sequence[Mapping[str, Footprint]]) -> None:
-        """Takes the cards of every column. Ways that touch a column that differs are planned anew."""
+        """Takes the cards of every column. Ways that touch a column that differs are planned anew on settling."""
         old = self._grid.columns
         if len(columns) != len(old):
             differ = set(range(max(len(columns), len(old))))
@@ -74,24 +78,20 @@ class Routing:
             differ = {at for at, (one, other) in enumerate(zip(old, columns, strict=True)) if one != other}
         if not differ:
             return
-        again = {name for at in differ for name in self._at_column[at]}
-        ways = {name: self._ways[name] for name in again}
-        for name in again:
-            self.drop(name)
+        for at in differ:
+            self._displaced |= self._at_column[at]
         self._grid = grid_of(columns)
         self._dirty_gutters |= {gutter for at in differ for gutter in (at, at + 1)}
         self._dirty_rim = True
-        for name, way in ways.items():
-            if way.start.card in self._grid.column_of and way.end.card in self._grid.column_of:
-                self.put(name, way)
 
     def put(self, name: Name, way: Connection) -> None:
         """Puts in a way, or another one in its place."""
-        if self._ways.get(name) == way:
+        if self._ways.get(name) == way and name not in self._displaced:
             return
         self.drop(name)
         course = course_of(self._grid, way)
         self._ways[name], self._courses[name] = way, course
+        self._columns[name] = self._grid.column_of[way.start.card], self._grid.column_of[way.end.card]
         self.changed.add(name)
         self._touch(name, add=True)
 
@@ -108,17 +108,19 @@ class Routing:
             ):
                 for key in keys:
                     kept.pop((name, key), None)
-            del self._ways[name], self._courses[name]
+            del self._ways[name], self._courses[name], self._columns[name]
             self.changed.discard(name)
+            self._displaced.discard(name)
 
     def _touch(self, name: Name, add: bool) -> None:
         """Notes a way wherever it passes, or no longer."""
         way, course = self._ways[name], self._courses[name]
         note = set.add if add else set.discard
-        for end, gutter in ((way.start, course.first), (way.end, course.last)):
+        ends = (way.start, course.first), (way.end, course.last)
+        for (end, gutter), column in zip(ends, self._columns[name], strict=True):
             note(self._at_card[end.card], name)
-            note(self._at_column[self._grid.column_of.get(end.card, -1)], name)
-            self._dirty_sides.add((end.card, gutter > self._grid.column_of.get(end.card, -1)))
+            note(self._at_column[column], name)
+            self._dirty_sides.add((end.card, gutter > column))
         for column, gap in course.passes:
             note(self._at_column[column], name)
             if gap >= 0:
@@ -136,6 +138,9 @@ class Routing:
     def settling(self) -> Iterator[None]:
         """Works out bit by bit what the ways put in and taken out have changed: ``changed``. Whoever goes on with other
         ways before the end loses nothing."""
+        while self._displaced:
+            self._plan_anew(next(iter(self._displaced)))
+            yield
         while self._dirty_sides:
             self._settle_side(*self._dirty_sides.pop())
             yield
@@ -154,6 +159,12 @@ class Routing:
             gutter = next(iter(self._unwritten))
             yield from self._write(gutter)
             self._unwritten.discard(gutter)
+
+    def _plan_anew(self, name: Name) -> None:
+        way = self._ways[name]
+        self.drop(name)
+        if way.start.card in self._grid.column_of and way.end.card in self._grid.column_of:
+            self.put(name, way)
 
     def settle(self) -> set[Name]:
         """The same at once. Returns the ways whose route differs, and forgets them."""

@@ -9,6 +9,7 @@ from typing import Any, cast
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
 from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.desk.map.bridges import Bridge
 from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.courses import Connection, End
@@ -26,7 +27,6 @@ from mossy_bridge.desk.map.placing import (
     shows_plan,
 )
 from mossy_bridge.desk.map.routing import Route, Routing
-from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level, Tint
 from mossy_bridge.reach.queries.column_order import Pass
@@ -103,7 +103,7 @@ class MapScene:
         """Another number whenever a card has come, gone, or looks different from very far."""
         self.grounds: list[list[Ground]] = []
         """For each column of the layout the grounds of regions in it."""
-        self._standing = Standing(None)
+        self._standing = Standing()
         self._reasons: dict[str, str] = {}
         self._levels: dict[str, Level] = {}
         self._tints: dict[str, Tint] = {}
@@ -170,13 +170,16 @@ class MapScene:
 
     def _locked_by(self, levels: set[str]) -> set[str]:
         """The levels from which a bridge leads whose lock names one of some levels."""
-        locked = ((name, crossing.lock) for name, (crossing, _, _) in self._drawn.items() if crossing.lock and levels)
+        if not levels:
+            return set()
+        locked = ((name, crossing.lock) for name, (crossing, _, _) in self._drawn.items() if crossing.lock)
         return {name[0] for name, lock in locked if levels & set(WORD.findall(lock))}
 
     def _show_all(self, flow: Flow, result: Appraisal | None) -> Iterator[list[QRectF]]:
         turned = flow.units.y != self.flow.units.y
         if result is not self._result:
-            self._standing, self._reasons = Standing(result), _reasons(result)
+            self._standing = result.standing if result else Standing()
+            self._reasons = _reasons(result)
         self.flow, self._result = flow, result
         self._tints = {region.id: region.tint for region in flow.regions}
         self._levels = {level.id: level for level in flow.levels}
@@ -185,8 +188,13 @@ class MapScene:
         new = tuple(level.id for level in flow.levels if level.id not in known)
         before = self.layout.columns
         columns = CrossingColumns(columns.columns, columns.shelf + new)
+        yield []
         self.layout = laid_out(flow, columns, self.layout)
-        self._routing.place(boxes(self.layout, self._reasons))
+        yield []
+        columns_of_cards = boxes(self.layout, self._reasons)
+        yield []
+        self._routing.place(columns_of_cards)
+        yield []
         yield self._show_grounds()
         dirty: list[QRectF] = [] if self.layout.columns == before else [EVERYWHERE]
         if turned:
@@ -413,6 +421,20 @@ class MapScene:
         _, bridges = self.within(QRectF(point.x() - 1, point.y() - 1, 2, 2))
         near = [bridge for bridge in bridges if shown(bridge) and bridge.is_near(point, reach)]
         return next((bridge for bridge in near if not bridge.quiet), near[0] if near else None)
+
+    def nearest(self, level_id: str, across: int, down: int) -> str | None:
+        """The level whose card is the nearest to another's in a direction; without another, the first of all."""
+        here = self.cards.get(level_id)
+        if here is None:
+            return next(iter(self.cards), None)
+        start, best = here.placed.rect.center(), None
+        for card in self.cards.values():
+            way = card.placed.rect.center() - start
+            along = way.x() * across + way.y() * down
+            aside = abs(way.y() * across) + abs(way.x() * down)
+            if along > 20 and (best is None or along + 2 * aside < best[0]):
+                best = along + 2 * aside, card.level_id
+        return best[1] if best else None
 
     def bounds(self) -> QRectF:
         """All of the map."""

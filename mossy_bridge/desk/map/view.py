@@ -4,7 +4,7 @@ from collections.abc import Collection, Iterator
 from functools import partial
 from time import perf_counter
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QContextMenuEvent,
     QHelpEvent,
@@ -29,6 +29,7 @@ from mossy_bridge.desk.map.minimap import MiniMap
 from mossy_bridge.desk.map.painting import MapPainter
 from mossy_bridge.desk.map.scene import MapScene
 from mossy_bridge.desk.map.tiles import Tiles
+from mossy_bridge.desk.map.tips import told_of
 from mossy_bridge.desk.map.traffic import TrafficLayer
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
@@ -40,7 +41,9 @@ from mossy_bridge.model.patterns import Resolver
 
 RESTS = 250
 """Milliseconds the mouse must rest on something before that is brought forward."""
-AT_ONCE = 0.02
+NOTICED = 300
+"""Milliseconds of waiting for a survey before that is said."""
+AT_ONCE = 0.01
 """Seconds spent on showing another flow before other events have their turn."""
 
 
@@ -95,6 +98,12 @@ class MapView(QWidget):
         self._more = QTimer(self)
         self._more.setSingleShot(True)
         self._more.timeout.connect(self._show_more)
+        self._waiting = False
+        """Whether it shows nothing until a survey is over."""
+        self._until_said = QTimer(self)
+        self._until_said.setSingleShot(True)
+        self._until_said.setInterval(NOTICED)
+        self._until_said.timeout.connect(self.update)
         self.complete = True
         """Whether the last frame showed everything; if not, another follows at once."""
         self.setAccessibleName("Map")
@@ -111,16 +120,31 @@ class MapView(QWidget):
 
     # -- showing ---------------------------------------------------------------------------------------
 
-    def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
-        """Shows the flow, its patterns filled in, as far as the latest survey knows it."""
-        if self._shown and self._shown[0] is flow and self._shown[1] is result:
+    def show_flow(self, flow: Flow, result: Appraisal | None, waits: bool = True) -> None:
+        """Shows the flow, its patterns filled in, as far as the latest survey knows it. Before the first survey it
+        ``waits``, and shows nothing; where none will come, all levels stand on the shelf."""
+        if self._shown and self._shown[0] is flow and self._shown[1] is result and waits:
             return
         self._shown = flow, result
+        self._wait(result is None and waits and bool(flow.levels))
         card = self.card_of(self._selection.level_id)
         if card and self.area().intersects(card.placed.rect):
             self._followed = card
-        self._showing = self.scene.showing(self._resolver.resolved(flow), result)
+        self._showing = self.scene.showing(self._resolver.resolved(Flow() if self._waiting else flow), result)
         self._show_more()
+
+    def _wait(self, waiting: bool) -> None:
+        """Waits for a survey, or no longer; only where that takes a while it is said."""
+        if waiting and not self._waiting:
+            self._until_said.start()
+        elif not waiting:
+            self._until_said.stop()
+        self._waiting = waiting
+
+    @property
+    def busy(self) -> bool:
+        """Whether it has not shown all of the flow yet."""
+        return self._more.isActive()
 
     def _show_more(self) -> None:
         """Goes on showing for as long as nobody notices; the rest follows after other events. It is painted at the end,
@@ -233,10 +257,16 @@ class MapView(QWidget):
         self.update()
 
     def show_level(self, level_id: str) -> None:
-        """Brings the level's card into view."""
+        """Brings the level's card into view, clear of the map in small."""
         card = self.card_of(level_id)
         if card and not self.area().contains(card.placed.rect):
             self.centre_on(self.camera.towards(card.placed.rect))
+        if card and self._is_below_minimap(card):
+            self.centre_on(card.placed.rect.center())
+
+    def _is_below_minimap(self, card: Card) -> bool:
+        ends = (self.pixel_of(end) for end in (card.placed.rect.topLeft(), card.placed.rect.bottomRight()))
+        return self.small_map.intersects(QRectF(QRect(*ends)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -244,8 +274,7 @@ class MapView(QWidget):
             self.show_start()
 
     def _may_fit(self) -> bool:
-        """Whether the map is to be fitted to what it shows: before a survey all cards stand on the shelf, and where the
-        map then lies is not where it will."""
+        """Whether the map is to be fitted to what it shows."""
         return not self._fitted and bool(self.scene.cards) and self._shown is not None and self._shown[1] is not None
 
     # -- painting --------------------------------------------------------------------------------------
@@ -278,9 +307,11 @@ class MapView(QWidget):
                 painter.setPen(QPen(c.colour("route"), 2))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
-            if not self.scene.flow.levels:
+            if not self.scene.flow.levels and not self._until_said.isActive():
                 painter.setPen(c.colour("dim"))
                 words = "Levels will stand here, in columns by their crossings from the start."
+                if self._waiting:
+                    words = "Levels will stand here as soon as the survey knows how they are reached."
                 painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
         if not self.complete:
             self.update()
@@ -452,20 +483,8 @@ class MapView(QWidget):
         return super().event(event)
 
     def _told(self, point: QPointF) -> str:
-        card = self.scene.card_at(point)
-        if card:
-            exit_ = card.exit_at(point)
-            level = card.placed.level
-            if exit_:
-                return f"{exit_.name or exit_.id}\nDrag it to where it leads; with Shift, there and back"
-            return f"{level.code} {level.title}".strip() + "\nDouble-click to lay out its plan"
-        bridge = self.scene.bridge_at(point, max(7.0, 5 / self.scale), self._painter.is_shown)
-        if bridge is None:
-            return ""
-        owner = self.scene.cards[bridge.crossing.level].placed.level
-        exit_ = owner.exit(bridge.crossing.exit)
-        name = (exit_.name or exit_.id) if exit_ else ""
-        return f"{owner.title}: {name}" + (f"\n{bridge.lock}" if bridge.lock else "")
+        thing = self.thing_at(point)
+        return told_of(thing, point, self.scene) if thing else ""
 
     # -- keys ------------------------------------------------------------------------------------------
 
@@ -486,19 +505,7 @@ class MapView(QWidget):
 
     def _step(self, across: int, down: int) -> None:
         """Selects the nearest card in a direction."""
-        here = self.scene.cards.get(self._selection.level_id)
-        if here is None:
-            if self.scene.cards:
-                self._selection.select(next(iter(self.scene.cards)))
-            return
-        start = here.placed.rect.center()
-        best: tuple[float, str] | None = None
-        for card in self.scene.cards.values():
-            way = card.placed.rect.center() - start
-            along = way.x() * across + way.y() * down
-            aside = abs(way.y() * across) + abs(way.x() * down)
-            if along > 20 and (best is None or along + 2 * aside < best[0]):
-                best = (along + 2 * aside, card.level_id)
-        if best:
-            self._selection.select(best[1])
-            self.show_level(best[1])
+        nearest = self.scene.nearest(self._selection.level_id, across, down)
+        if nearest:
+            self._selection.select(nearest)
+            self.show_level(nearest)

@@ -5,9 +5,9 @@ from collections.abc import Iterator, Sequence
 from msgspec import Struct
 
 from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.desk.bench.deck import LANE_OF, WORDS
 from mossy_bridge.desk.sentences.crossing import leads_to
-from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.language.numbers import counted, number_text
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.boards import SIDES, link_of

@@ -5,11 +5,11 @@ from collections.abc import Callable, Iterator, Sequence
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from mossy_bridge.appraisal.appraise import Appraisal
+from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.desk.outline.panel import OutlinePanel
 from mossy_bridge.desk.outline.rows import OutlineRow, board_rows, map_rows, order_rows, plan_rows, transition_rows
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.selection import Selection
-from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import Level, Transition
 from mossy_bridge.model.patterns import resolved
@@ -57,11 +57,15 @@ class Outline:
         """Lists what has changed."""
         self.panel.refresh()
 
+    def _standing(self) -> Standing:
+        result = self._result()
+        return result.standing if result else Standing()
+
     def _order(self) -> Iterator[OutlineRow]:
-        return order_rows(resolved(self._document.flow), Standing(self._result()))
+        return order_rows(resolved(self._document.flow), self._standing())
 
     def _map(self) -> Iterator[OutlineRow]:
-        return map_rows(resolved(self._document.flow), self._result(), Standing(self._result()))
+        return map_rows(resolved(self._document.flow), self._result(), self._standing())
 
     @property
     def _level(self) -> Level | None:

@@ -74,8 +74,9 @@ class PlanPage(QWidget):
         self._bare.clicked.connect(lambda: requests.plans.set_plan(self.canvas.key, "the picture", picture=""))
         self._make.clicked.connect(self._make_plan)
         self.grid.activated.connect(self._on_grid)
-        look.changed.connect(lambda: self._wear(look))
-        self._wear(look)
+        self._look = look
+        look.changed.connect(self._wear)  # a bound method: what is of a closed window hears no more
+        self._wear()
         self._on_tool()
 
     def _arrange(self) -> None:
@@ -114,9 +115,9 @@ class PlanPage(QWidget):
         layout.addLayout(below)
         layout.addWidget(self.zones)
 
-    def _wear(self, look: Look) -> None:
-        self._title.setFont(look.font(1, bold=True))
-        self._hint.setFont(look.font(-1))
+    def _wear(self) -> None:
+        self._title.setFont(self._look.font(1, bold=True))
+        self._hint.setFont(self._look.font(-1))
 
     # -- showing ---------------------------------------------------------------------------------------
 

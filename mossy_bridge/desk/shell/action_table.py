@@ -109,15 +109,7 @@ def _level(w: DeskParts) -> list[Action]:
         return w.selection.level_id in w.document.flow.map
 
     return [
-        Action("&Level", "new_level", "&New level here", "Ctrl+Shift+N", "Add a level behind the selected one",
-               levels.new),
-        Action("&Level", "new_screen", "New &screen here", "Ctrl+Shift+T", "Add a title, result or retry screen",
-               lambda: levels.new(kind="screen")),
-        Action("&Level", "new_board", "New &board here", "Ctrl+Shift+B", "Add a level-select page",
-               lambda: levels.new(kind="board")),
-        Action("&Level", "usual_screen", "One of the &usual screens…", "Ctrl+Shift+U",
-               "A title, pause, retry, level-done or credits screen, or a page of worlds, with its exits and ways in",
-               lambda: _usual_screen(w)),
+        *_new_levels(w),
         *_things(w),
         Action("&Level", "insert", "&Insert a level into the crossing", "Ctrl+Shift+I",
                "Put a new level between where the selected exit is and where it leads", levels.insert_in_crossing,
@@ -126,15 +118,11 @@ def _level(w: DeskParts) -> list[Action]:
                "Join two levels with a door and a spawn point in each",
                partial(commands.join, w), chosen, needs=CHOOSE),
         Action("&Level", "plan", "Lay out the &plan", "Ctrl+L", "The plan of the level in the full middle",
-               lambda: w.close_plan() if w.is_plan_open else w.open_plan(w.selection.level_id), chosen, needs=CHOOSE),
+               w.navigation.toggle_plan, chosen, needs=CHOOSE),
         Action("&Level", "open_file", "Open its &file", "Ctrl+Shift+O", "Open the file of the level in your editor",
                w.editor.open, lambda: w.editor.can_open,
                needs="Select a level with a file; the flow must have been saved."),
-        Action("&Level", "start_here", "Start the &game here", "Ctrl+Shift+H", "The game starts at this level",
-               levels.start_here, chosen, needs=CHOOSE),
-        Action("&Level", "test_here", "Start here for &testing", "Ctrl+Alt+J",
-               "The game starts at this level for the time being; where it starts is kept for delivery",
-               lambda: w.requests.upkeep.start_for_testing(w.selection.level_id), chosen, needs=CHOOSE),
+        *_starts(w, chosen),
         Action("&Level", "fade_everywhere", "Give every crossing a fad&e", "Ctrl+Alt+Q",
                "A plain fade for every crossing that has no transition yet", w.requests.transitions.fade_everywhere,
                lambda: bool(w.document.flow.levels), needs="The flow has no level yet."),
@@ -156,6 +144,31 @@ def _level(w: DeskParts) -> list[Action]:
                lambda: levels.step(-1), chosen, needs=CHOOSE),
         Action("&Level", "move_right", "Move &later", "Ctrl+Alt+Right", "Move the selected levels one place later",
                lambda: levels.step(1), chosen, needs=CHOOSE),
+    ]  # fmt: skip
+
+
+def _new_levels(w: DeskParts) -> list[Action]:
+    levels = w.requests.levels
+    return [
+        Action("&Level", "new_level", "&New level here", "Ctrl+Shift+N", "Add a level behind the selected one",
+               levels.new),
+        Action("&Level", "new_screen", "New &screen here", "Ctrl+Shift+T", "Add a title, result or retry screen",
+               lambda: levels.new(kind="screen")),
+        Action("&Level", "new_board", "New &board here", "Ctrl+Shift+B", "Add a level-select page",
+               lambda: levels.new(kind="board")),
+        Action("&Level", "usual_screen", "One of the &usual screens…", "Ctrl+Shift+U",
+               "A title, pause, retry, level-done or credits screen, or a page of worlds, with its exits and ways in",
+               lambda: _usual_screen(w)),
+    ]  # fmt: skip
+
+
+def _starts(w: DeskParts, chosen: Callable[[], bool]) -> list[Action]:
+    return [
+        Action("&Level", "start_here", "Start the &game here", "Ctrl+Shift+H", "The game starts at this level",
+               w.requests.levels.start_here, chosen, needs=CHOOSE),
+        Action("&Level", "test_here", "Start here for &testing", "Ctrl+Alt+J",
+               "The game starts at this level for the time being; where it starts is kept for delivery",
+               lambda: w.requests.upkeep.start_for_testing(w.selection.level_id), chosen, needs=CHOOSE),
     ]  # fmt: skip
 
 
@@ -220,7 +233,7 @@ def _usual_screen(w: DeskParts) -> None:
 
 
 def _rename(w: DeskParts) -> None:
-    w.close_plan()
+    w.navigation.close_plan()
     w.selection.select(w.selection.level_id)
     w.bench.level.name.setFocus()
     w.bench.level.name.selectAll()
@@ -302,12 +315,12 @@ def _view(w: DeskParts) -> list[Action]:
 
 
 def _turn(w: DeskParts, index: int) -> None:
-    w.close_plan()
+    w.navigation.close_plan()
     w.faces.turn(index)
 
 
 def _step_face(w: DeskParts, by: int) -> None:
-    w.close_plan()
+    w.navigation.close_plan()
     w.faces.step(by)
 
 
@@ -316,11 +329,11 @@ def _is_face(w: DeskParts, index: int) -> bool:
 
 
 def _fit(w: DeskParts) -> None:
-    w.plan.canvas.fit() if w.is_plan_open else w.map.fit()
+    w.plan.canvas.fit() if w.navigation.is_plan_open else w.map.fit()
 
 
 def _zoom(w: DeskParts, factor: float) -> None:
-    w.plan.canvas.zoom(factor) if w.is_plan_open else w.map.zoom(factor)
+    w.plan.canvas.zoom(factor) if w.navigation.is_plan_open else w.map.zoom(factor)
 
 
 def _help(w: DeskParts) -> list[Action]:

@@ -20,7 +20,7 @@ def open_over_faces(w: DeskParts, box: Popup) -> None:
 def find(w: DeskParts) -> FindBox:
     """Opens the line to find things by."""
     box = FindBox(w.widget, resolved(w.document.flow))
-    box.chosen.connect(w.show_place)
+    box.chosen.connect(w.navigation.show_place)
     open_over_faces(w, box)
     return box
 

@@ -24,6 +24,7 @@ from mossy_bridge.desk.session.report_commands import ReportCommands
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.session.stand_in import StandInCommand
 from mossy_bridge.desk.settings.preferences import Preferences
+from mossy_bridge.desk.shell.navigation import Navigation
 from mossy_bridge.desk.strip.strip import Strip
 from mossy_bridge.desk.survey.column import SurveyColumn
 from mossy_bridge.desk.trial.walking import Walking
@@ -60,6 +61,7 @@ class DeskParts(Protocol):
     survey_column: SurveyColumn
     handbook_beside: HandbookBeside
     outline: Outline
+    navigation: Navigation
     kept_in: Path | None
 
     @property
@@ -67,25 +69,8 @@ class DeskParts(Protocol):
         """The widget that menus belong to."""
         ...
 
-    @property
-    def is_plan_open(self) -> bool:
-        """Whether the plan fills the middle."""
-        ...
-
-    def open_plan(self, level_id: str) -> None:
-        """Lays out a level's plan in the full middle."""
-        ...
-
-    def close_plan(self) -> None:
-        """Back to the map and the bench."""
-        ...
-
     def walk_or_leave(self) -> None:
         """Begins a trial walk at the start, or leaves the one under way."""
-        ...
-
-    def show_place(self, level_id: str, group: str = "", name: str = "") -> None:
-        """Selects a level or a thing in it, and shows it on the map."""
         ...
 
     def look_again(self) -> None:

@@ -17,6 +17,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QToolTip, QWidget
 
+from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.desk.requests.levels import LevelRequests
 from mossy_bridge.desk.session.edit_door import Change, EditDoor
 from mossy_bridge.desk.session.selection import Selection
@@ -24,7 +25,6 @@ from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.shell.proposal_bar import summary
 from mossy_bridge.desk.strip.beads import paint_bead, paint_different, paint_players
 from mossy_bridge.desk.strip.layout import LABELLED, MARGIN, NARROWEST, SLAB, WIDEST, Bead, Group, StripLayout, laid_out
-from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.marks import COLOUR_OF
 from mossy_bridge.desk.widgets.plain_text import plain
@@ -60,7 +60,7 @@ class Strip(QWidget):
         super().__init__()
         self._look, self._selection, self._levels, self._door = look, selection, levels, door
         self._flow = Flow()
-        self._standing = Standing(None)
+        self._standing = Standing()
         self._layout = StripLayout()
         self._spacing, self._collapsed = WIDEST, set[str]()
         self._offset = 0.0

@@ -342,9 +342,12 @@ class SurveyColumn(QStackedWidget):
     def _say(self, findings: list[Finding], rows: list[FindingRow]) -> None:
         known = self._known
         new = 0 if known is None else sum(key_of(one) not in known for one in findings if not one.waived)
-        if not findings:
-            quiet = self._result and self._result.flow.levels
-            words = "Nothing is broken, nothing looks suspicious." if quiet else "Nothing to survey yet."
+        if self._result is None:
+            words = "Findings will stand here as soon as the survey knows them."
+        elif not findings:
+            words = "Nothing is broken, nothing looks suspicious."
+            if not self._result.flow.levels:
+                words = "Nothing to survey yet."
         elif not rows:
             words = "Nothing of that kind. Other findings are left out by the buttons above."
         else:
@@ -352,7 +355,8 @@ class SurveyColumn(QStackedWidget):
         self._told.setText(words)
         self._told.setVisible(bool(words))
         count = sum(not one.waived for one in findings)
-        self.margin.say(f"Survey: {count:,} findings" if count else "Survey: nothing to say")
+        say = f"{count:,} findings" if count else "nothing to say" if self._result else "under way"
+        self.margin.say(f"Survey: {say}")
 
     def _on_look(self) -> None:
         self._fill()

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from mossy_bridge.appraisal.appraise import Appraisal, appraise, default_budget
+from mossy_bridge.appraisal.appraise import Appraisal, Judgement, appraise, default_budget
 from mossy_bridge.desk.workers.background_task import BackgroundTask, Job
 from mossy_bridge.desk.workers.gradual_release import let_go, parts_of
 from mossy_bridge.level_files.contents import LevelFiles
@@ -18,20 +18,24 @@ SETTLE_MS = 25
 
 class Surveyor(QObject):
     """Keeps an appraisal of the latest flow. ``judged`` brings its judgement as soon as it is known, ``appraised`` all
-    of it; ``started`` says that what has been brought is not about the latest flow any more."""
+    findings, ``charted`` the same appraisal once it is also known what the map is drawn from; ``started`` says that
+    what has been brought is not about the latest flow any more."""
 
     judged = pyqtSignal(object)
     appraised = pyqtSignal(object)
+    charted = pyqtSignal(object)
     started = pyqtSignal()
     failed = pyqtSignal(str)
 
     def __init__(self, parent: QObject | None = None):
         super().__init__(parent)
         self._shown: Appraisal | None = None
+        self._passed: list[object] = []
+        """What earlier appraisals hold, to be released in parts once nobody shows them."""
         self._wanted: tuple[Flow, Path | None, LevelFiles] | None = None
         self._task = BackgroundTask(self)
-        self._task.reported.connect(self._on_judged)
-        self._task.done.connect(self._on_appraised)
+        self._task.reported.connect(self._on_reported)
+        self._task.done.connect(self._on_charted)
         self._task.failed.connect(lambda error: self.failed.emit(f"The survey failed: {error}"))
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -63,16 +67,21 @@ class Surveyor(QObject):
             self._wanted = None
             self._task.ask(partial(_appraised, flow, folder, level_files, self._shown))
 
-    def _on_judged(self, judgement: object) -> None:
-        if self._wanted is None:
-            self.judged.emit(judgement)
-
-    def _on_appraised(self, result: Appraisal) -> None:
+    def _on_reported(self, known: Judgement | Appraisal) -> None:
         if self._wanted is not None:
             return
-        shown, self._shown = parts_of(self._shown), result
-        self.appraised.emit(result)
-        let_go(shown)
+        if isinstance(known, Judgement):
+            self.judged.emit(known)
+        else:
+            self._passed += parts_of(self._shown)
+            self._shown = known
+            self.appraised.emit(known)
+
+    def _on_charted(self, result: Appraisal) -> None:
+        if self._wanted is None:
+            self.charted.emit(result)
+            let_go(self._passed)  # nobody shows them any more
+            self._passed = []
 
 
 def _appraised(
@@ -81,5 +90,7 @@ def _appraised(
     with gc_paused():
         budget = default_budget(flow, job.cancelled)
         found = appraise(flow, folder, budget=budget, before=before, level_files=level_files, tell=job.report)
-        _ = found.judgement, found.columns, found.levels_led_to  # computed here, not in the window's thread
+        _ = found.judgement, found.standing  # computed here, not in the window's thread
+        job.report(found)
+        found.chart(budget.check)
         return found

@@ -195,7 +195,7 @@ class ByHand(BoardCase):
         self.assertTrue(bench.isVisible())
         self.click(bench, bench.frame().tile(tile_of(bench.board, "t1")).center().toPoint())
         self.assertEqual([part.name for part in self.window.selection.parts], ["t1"])
-        self.window.open_plan("page")
+        self.window.navigation.open_plan("page")
         self.assertTrue(self.window.faces.is_in_view(self.face))
 
 

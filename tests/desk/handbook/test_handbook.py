@@ -31,7 +31,7 @@ class Explained(unittest.TestCase):
             """Found when something is so."""
 
         with self.assertRaises(ValueError):
-            explained(Check("made-up", "hint", "places", "Because.", silent))
+            explained(Check("made-up", "hint", "places", "Because.", silent, lambda *_: iter(())))
 
 
 class Pages(DeskCase):

@@ -148,7 +148,7 @@ def grid(across, down):
 def way(one, other, columns):
     ends = []
     for name in (one, other):
-        box = columns[int(name[0])][name]
+        box = next(column[name] for column in columns if name in column)
         ends.append(End(name, (box.left + box.right) / 2, box.bottom - 20))
     return Connection(*ends)
 
@@ -195,7 +195,11 @@ class Routes(unittest.TestCase):
                     columns = [dict(column) for column in columns]
                     moved = columns[pick.randrange(4)]
                     card = pick.choice(sorted(moved))
-                    moved[card] = moved[card]._replace(top=moved[card].top + 5, bottom=moved[card].bottom + 5)
+                    box = moved.pop(card)
+                    box = box._replace(top=box.top + 5, bottom=box.bottom + 5)
+                    other = columns[pick.randrange(4)] if moved else moved
+                    sides = next(iter((other or moved).values()), box)
+                    other[card] = box._replace(left=sides.left, right=sides.right)
                     routing.place(columns)
                 else:
                     ways[name] = way(*pick.sample([card for column in columns for card in column], 2), columns)

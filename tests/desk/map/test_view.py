@@ -2,7 +2,7 @@
 
 import unittest
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSettings, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSettings, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QCheckBox
 
@@ -56,6 +56,17 @@ class Shown(MapCase):
         """Where a level's card lies, from the middle of the view."""
         return self.map.card_of(level).placed.rect.center() - self.map.camera.centre
 
+    def test_a_level_is_not_shown_below_the_map_in_small(self):
+        card, small = self.map.card_of("bell_sands").placed.rect, self.map.small_map
+        self.assertTrue(small.isValid())
+        away = (small.center() - QPointF(self.map.rect().center())) / self.map.scale
+        self.map.centre_on(card.center() - away)
+        self.assertTrue(self.map.area().contains(card))
+        self.assertTrue(small.contains(QPointF(self.map.pixel_of(card.center()))))
+        self.map.show_level("bell_sands")
+        corners = (QPointF(self.map.pixel_of(end)) for end in (card.topLeft(), card.bottomRight()))
+        self.assertFalse(QRectF(*corners).intersects(small))
+
     def test_the_view_goes_with_the_selected_card_where_columns_come_and_go(self):
         self.window.selection.select("net_loft")
         self.settle()
@@ -65,7 +76,7 @@ class Shown(MapCase):
             "lead astray", lambda flow: connect(flow, "net_loft", "hatch", "gull_stair"), shown=True
         )
         self.wait_until(lambda: self.window.result is not before, "the survey")
-        self.wait_until(lambda: self.map.complete, "the map")
+        self.settle()  # the map follows after the findings
         self.assertGreater(len(self.window.result.findings), 10)
         self.assertLess((self.beside("net_loft") - beside).manhattanLength(), 2)
 
@@ -183,12 +194,12 @@ class Hands(MapCase):
         event = QMouseEvent(QEvent.Type.MouseButtonDblClick, at, at, Qt.MouseButton.LeftButton,
                             Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)  # fmt: skip
         QApplication.sendEvent(self.map, event)
-        self.assertTrue(self.window.is_plan_open)
+        self.assertTrue(self.window.navigation.is_plan_open)
         self.assertEqual(self.window.plan.canvas.key, "bell_sands")
         self.key(self.window.plan.canvas, Qt.Key.Key_Escape)
-        self.assertFalse(self.window.is_plan_open)
+        self.assertFalse(self.window.navigation.is_plan_open)
         self.key(self.map, Qt.Key.Key_Return)
-        self.assertTrue(self.window.is_plan_open)
+        self.assertTrue(self.window.navigation.is_plan_open)
 
     def test_the_wheel_zooms_to_where_the_mouse_is(self):
         at = QPointF(300, 120)

@@ -6,8 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from mossy_bridge.appraisal.appraise import appraise
+from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.desk.outline.rows import board_rows, map_rows, order_rows, plan_rows, transition_rows
-from mossy_bridge.desk.survey.level_marks import Standing
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.reach.survey.budget import Budget
 from tests.support.build import board, deed, flow, play_level, way
@@ -36,13 +36,13 @@ def texts(rows):
 
 class Rows(unittest.TestCase):
     def test_the_order_has_regions_kinds_and_marks(self):
-        self.assertEqual(texts(order_rows(MARSH, Standing(FOUND))), [
+        self.assertEqual(texts(order_rows(MARSH, FOUND.standing)), [
             "The Shore", "1-1 Slip, level, broken, the game starts here", "Sands, level, sound",
             "without a region", "Chart, board, never reached",
         ])  # fmt: skip
 
     def test_the_map_has_columns_and_where_each_way_leads(self):
-        self.assertEqual(texts(map_rows(MARSH, FOUND, Standing(FOUND))), [
+        self.assertEqual(texts(map_rows(MARSH, FOUND, FOUND.standing)), [
             "Where the game starts",
             "1-1 Slip, level, broken, the game starts here",
             "    gate leads to Sands, open only when has key, completes",
@@ -57,8 +57,8 @@ class Rows(unittest.TestCase):
         ])  # fmt: skip
 
     def test_before_a_survey_all_levels_are_listed(self):
-        self.assertEqual(texts(map_rows(MARSH, None, Standing(None)))[0], "All levels, not surveyed yet")
-        levels = {row.level for row in map_rows(MARSH, None, Standing(None)) if row.level}
+        self.assertEqual(texts(map_rows(MARSH, None, Standing()))[0], "All levels, not surveyed yet")
+        levels = {row.level for row in map_rows(MARSH, None, Standing()) if row.level}
         self.assertEqual(levels, {"a", "b", "c"})
 
     def test_a_plan_has_every_thing_with_its_place(self):
@@ -143,7 +143,7 @@ class InTheWindow(DeskCase):
         self.key(Qt.Key.Key_Delete)
         self.assertIsNone(self.window.document.flow.level(copy))
         self.key(Qt.Key.Key_Return)
-        self.assertTrue(self.window.is_plan_open)
+        self.assertTrue(self.window.navigation.is_plan_open)
 
     def test_steps_tiles_and_things_are_chosen_in_their_views(self):
         self.window.selection.select("slipway", "east_gate")

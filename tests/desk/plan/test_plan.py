@@ -22,7 +22,7 @@ class PlanCase(DeskCase):
     def setUp(self):
         super().setUp()
         self.open_demo()
-        self.window.open_plan("bell_sands")
+        self.window.navigation.open_plan("bell_sands")
         self.settle()
         self.canvas = self.window.plan.canvas
 
@@ -70,7 +70,7 @@ class Screens(DeskCase):
         x, y, width, height = self.areas(canvas)["give_up"]
         self.click(canvas, canvas.frame().point(x + width / 2, y + height / 2).toPoint())
         self.assertEqual(self.window.selection.exit_id, "give_up")
-        self.window.open_plan("retry")
+        self.window.navigation.open_plan("retry")
         self.window.selection.select_parts("retry", [Part("exits", "give_up")])
         self.key(self.window.plan.canvas, Qt.Key.Key_Down)
         self.assertGreater(self.screen.exit("give_up").area[1], y)
@@ -91,7 +91,7 @@ class ByHand(PlanCase):
         self.assertEqual(self.window.document.undo_name, "move East gate")
         self.key(self.window, Qt.Key.Key_Z, CONTROL)
         self.assertEqual(self.level.exit("east_gate").area, (46, 12, 2, 4))
-        self.assertTrue(self.window.is_plan_open)
+        self.assertTrue(self.window.navigation.is_plan_open)
         self.assertEqual(self.window.selection.exit_id, "east_gate")
 
     def test_an_exit_without_an_area_waits_at_the_top_to_be_chosen(self):
@@ -126,7 +126,7 @@ class ByHand(PlanCase):
         self.key(self.canvas, Qt.Key.Key_Escape)
         self.mouse(self.canvas, QEvent.Type.MouseButtonRelease, self.at(40, 14))
         self.assertTrue(self.window.document.flow is before)
-        self.assertTrue(self.window.is_plan_open)
+        self.assertTrue(self.window.navigation.is_plan_open)
 
     def test_drawing_exits_spawn_points_deeds_and_solids(self):
         exits, solids = len(self.level.exits), len(self.level.plan.solids)
@@ -207,7 +207,7 @@ class ByNumber(PlanCase):
         self.assertEqual((self.field("x").text(), self.field("w").text()), ("0", "2"))
 
     def test_a_plan_is_made_with_its_size_and_ground(self):
-        self.window.open_plan("title")
+        self.window.navigation.open_plan("title")
         self.window.plan._make.click()
         plan = self.window.document.flow.level("title").plan
         self.assertEqual((plan.width, plan.height, plan.solids), (40, 12, ((0, 10, 40, 2),)))
@@ -240,7 +240,7 @@ class Copying(PlanCase):
         self.window.selection.select_parts("bell_sands", [Part("spawns", "east")])
         self.key(self.window, Qt.Key.Key_D, CONTROL)
         self.assertEqual(self.level.spawns[-1].x, self.level.spawn("east").x + 0.8)
-        self.window.close_plan()
+        self.window.navigation.close_plan()
         self.window.selection.select("stair_well")
         self.key(self.window, Qt.Key.Key_C, CONTROL)
         self.window.selection.select("credits")

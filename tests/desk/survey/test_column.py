@@ -220,7 +220,7 @@ class Column(DeskCase):
 
 
 def replace_findings(result, findings):
-    return type(result)(result.flow, result.survey, findings, result.local)
+    return type(result)(result.flow, result.survey, findings, result.level_results)
 
 
 if __name__ == "__main__":

@@ -8,6 +8,7 @@ from unittest import mock
 from msgspec.structs import replace
 
 from mossy_bridge.appraisal import appraise
+from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.verdict import verdict_mark
 from mossy_bridge.model.edits import levels as edits
@@ -104,6 +105,93 @@ class Telling(DeskCase):
             self.settle()
         self.assertEqual(begun[1], begun[0])  # of the first survey's checks there was no second
         self.assertIn("All 25 levels reached", self.line.sentence)
+
+
+class Charting(DeskCase):
+    """What the map is drawn from is worked out last."""
+
+    def setUp(self):
+        super().setUp()
+        self.open_demo("tidewick")
+        self.gate, self.begun, real = threading.Event(), [], Appraisal.chart
+
+        def slow(appraisal, check):
+            self.begun.append(appraisal)
+            self.gate.wait(20)
+            check()
+            real(appraisal, check)
+
+        patched = mock.patch.object(Appraisal, "chart", slow)
+        patched.start()
+        self.addCleanup(patched.stop)
+        self.addCleanup(self.gate.set)
+
+    def lock(self, opens="never"):
+        self.window.requests.door.edit("lock it", lambda flow: edits.set_level(flow, "salt_gate", opens=opens))
+
+    def test_findings_are_shown_before_the_map_follows(self):
+        window = self.window
+        columns = window.map.scene.layout.columns
+        self.lock()
+        self.wait_until(lambda: self.begun, "the map's turn")
+        self.wait_until(lambda: any(one.check == "never-holds" or "never reached" in one.message
+                                    for one in window.result.findings), "the findings")  # fmt: skip
+        self.assertIsNot(window.charted, window.result)
+        self.assertEqual(window.map.scene.layout.columns, columns)
+        self.gate.set()
+        self.settle()
+        self.assertIs(window.charted, window.result)
+        self.assertTrue(window.map.card_of("salt_gate").placed.stranded)
+
+    def test_the_next_edit_ends_it(self):
+        told = []
+        self.window.surveyor.charted.connect(told.append)
+        self.lock()
+        self.wait_until(lambda: self.begun, "the map's turn")
+        self.lock("always")
+        self.gate.set()
+        self.settle()
+        self.assertEqual((len(self.begun), len(told)), (2, 1))
+        self.assertIs(told[0], self.begun[1])
+        self.assertFalse(self.window.map.card_of("salt_gate").placed.stranded)
+
+    def test_a_card_moved_meanwhile_stays_where_it_was_put(self):
+        self.lock()
+        self.wait_until(lambda: self.begun, "the map's turn")
+        self.wait_until(lambda: self.window.result is self.begun[0], "the findings")
+        self.window.requests.levels.place_card("net_loft", 10, 400)
+        self.gate.set()
+        self.settle()
+        self.assertIs(self.window.charted.flow, self.window.document.flow)
+        self.assertEqual(self.window.map.card_of("net_loft").placed.rect.top(), 400)
+        self.assertTrue(self.window.map.card_of("salt_gate").placed.stranded)
+
+    def test_before_the_first_survey_the_map_waits(self):
+        def painted():
+            self.window.map.repaint()
+            return self.window.map.grab().toImage()
+
+        self.window.files.open_demo("tidewick_unfinished")
+        self.wait_until(lambda: self.begun, "the map's turn")
+        self.wait_until(lambda: not self.window.map.busy, "the old map to go")
+        self.assertEqual(self.window.map.scene.cards, {})
+        blank = painted()
+        self.wait_until(lambda: painted() != blank, "words to wait by")
+        self.gate.set()
+        self.settle()
+        self.assertIn("title", self.window.map.scene.cards)
+
+    def test_where_the_first_survey_fails_the_map_is_shown_all_the_same(self):
+        def fails(*_arguments, **_more):
+            raise RuntimeError("made to fail")
+
+        with mock.patch.object(appraise, "survey_flow", fails):
+            self.window.files.open_demo("tidewick_unfinished")
+            self.settle()
+        self.assertEqual(self.faults, ["RuntimeError: made to fail"])
+        self.faults.clear()
+        self.assertIsNone(self.window.result)
+        self.assertTrue(self.window.map.card_of("title").placed.stranded)
 
 
 if __name__ == "__main__":
