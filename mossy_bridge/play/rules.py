@@ -34,7 +34,7 @@ class Rules:
             same = known is not None and known.source is level
             self.levels[level.id] = known if known and same else ready_level(self.flow, level, self.words)
         self._destinations = Destinations(self.flow, resuming)
-        self._unresumed = Destinations(self.flow, resuming=False)
+        self._unresumed = Destinations(self.flow, resuming=False) if resuming else self._destinations
         self._first: Facts = tuple(fact.first for fact in self.flow.facts)
         self._lifetimes = [fact.lifetime for fact in self.flow.facts]
         self._has_visit_facts = "visit" in self._lifetimes

@@ -19,7 +19,8 @@ class MustReachability:
 
     def __init__(self, program: ProgramGraph, constants: Constants):
         self._program, self._constants = program, constants
-        pairs = zip(program.transitions, constants.never_enabled, strict=True)
+        self._never: list[bool] = constants.never_enabled.tolist()
+        pairs = zip(program.transitions, self._never, strict=True)
         self._enabled = [transition for transition, never in pairs if not never]
         self._bit: dict[Thing, int] = {thing: 1 << at for at, thing in enumerate(missable_things(program.rules.flow))}
         self._end = 1 << len(self._bit)
@@ -68,9 +69,9 @@ class MustReachability:
     def _always_enabled(self, location: int) -> list[GuardedTransition]:
         """The transitions that can be taken in every state with the location."""
         numbers = self._program.transitions_of(location)
-        enabled = [self._program.transitions[n] for n in numbers if not self._constants.never_enabled[n]]
+        enabled = [self._program.transitions[n] for n in numbers if not self._never[n]]
         if enabled and enabled[0].forced:
-            return enabled[:1] if self._constants.always_holds(enabled[0]) else []
+            return enabled[:1] if self._constants.always_holds(enabled[0], but=0) else []
         return [one for one in enabled if self._constants.always_holds(one, but=self._spent_bit(one))]
 
     def _spent_bit(self, transition: GuardedTransition) -> int:

@@ -7,6 +7,7 @@ within a component are not known to it.
 """
 
 from collections.abc import Container, Iterable, Iterator, Sequence
+from typing import NamedTuple
 
 import numpy as np
 from msgspec.structs import replace
@@ -14,9 +15,9 @@ from msgspec.structs import replace
 from mossy_bridge.play.state import Move, State
 from mossy_bridge.reach.abstraction.constant_propagation import Constants
 from mossy_bridge.reach.abstraction.scc_quotient import Partition
-from mossy_bridge.reach.arrays import Bools, Vectors
+from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Vectors
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
-from mossy_bridge.reach.system.guards import unpacked
+from mossy_bridge.reach.system.guards import Guard, unpacked
 from mossy_bridge.reach.system.program_graph import (
     ENDING,
     GuardedTransition,
@@ -45,10 +46,9 @@ class QuotientGraph:
         self.original: list[int] = []
         """For each transition its number in the program graph."""
         self.first_transition: list[int] = [0]
-        self.lasting: list[bool] = list(map(partition.has_free, range(len(self.members))))
+        self.lasting: list[bool] = partition.has_free
         """For each component whether some free transition is always possible in it."""
-        self._staying: list[list[int]] = list(map(self._add_transitions, range(len(self.members))))
-        """For each component the transitions of the program graph that stay in it and change nothing."""
+        self._staying = self._add_transitions(np.array(self.component, np.int32))
         self._ready: list[Ready | None] = [None] * len(self.members)
         self._levels = [
             tuple(dict.fromkeys(program.locations[location].place for location in locations))
@@ -64,28 +64,21 @@ class QuotientGraph:
         self._told_apart = alone - joined
         self.start = (self.component[program.start[0]], program.start[1]) if program.start else None
 
-    def _add_transitions(self, component: int) -> list[int]:
-        """Makes the transitions of a component; those of its locations that stay in it."""
-        staying = []
-        for location in self.members[component]:
-            numbers = self.program.transitions_of(location)
-            numbers_enabled = [number for number in numbers if not self.constants.never_enabled[number]]
-            forced = bool(numbers_enabled) and self.program.transitions[numbers_enabled[0]].forced
-            for number in numbers_enabled:
-                transition = self.program.transitions[number]
-                target = ENDING if transition.target == ENDING else self.component[transition.target]
-                if target == component and not forced and self._stays_and_changes_nothing(transition):
-                    staying.append(number)
-                    continue
-                self.transitions.append(replace(transition, location=component, target=target))
-                self.original.append(number)
-        self.first_transition.append(len(self.transitions))
-        return staying
-
-    def _stays_and_changes_nothing(self, transition: GuardedTransition) -> bool:
-        """Whether a transition that stays in its component can be left out there."""
-        kept = transition.move.kind == "deed" or transition.restarts
-        return not kept and self.constants.changes_nothing(transition)
+    def _add_transitions(self, component: Ints) -> "_Staying":
+        """Makes the transitions of all components; those of their locations that stay in them and change nothing."""
+        columns, constants, count = self.constants.columns, self.constants, len(self.members)
+        source = component[columns.location]
+        target = np.where(columns.target == ENDING, ENDING, component[columns.target])
+        possible = ~constants.never_enabled
+        stays = possible & (source == target) & constants.changing_nothing & columns.plain
+        stays &= ~self._partition.forcing[columns.location]
+        made, first = _by_component(np.flatnonzero(possible & ~stays), source, count)
+        self.first_transition, self.original = first.tolist(), made.tolist()
+        ends = zip(self.original, source[made].tolist(), target[made].tolist(), strict=True)
+        self.transitions = [
+            replace(self.program.transitions[number], location=here, target=there) for number, here, there in ends
+        ]
+        return _Staying(*_by_component(np.flatnonzero(stays), source, count))
 
     # -- as any transition system ----------------------------------------------------------------------
 
@@ -147,12 +140,13 @@ class QuotientGraph:
     def staying_numbers(self, component: int, vectors: Vectors) -> Iterator[tuple[int, int]]:
         """The same, by their numbers in the program graph."""
         few = [unpacked(columns) for columns in vectors[: self.limits.vectors_one_by_one]]
-        for number in self._staying[component]:
+        known: dict[int, int | None] = {}
+        """For each guard, for there are few, the first of the vectors that it fits."""
+        for number in self._staying.of(component):
             guard = self.program.transitions[number].guard
-            index = next((at for at, vector in enumerate(few) if guard.holds(vector)), None)
-            if index is None and len(vectors) > len(few):
-                fitting = np.flatnonzero(guard.fits(vectors))
-                index = int(fitting[0]) if len(fitting) else None
+            if id(guard) not in known:
+                known[id(guard)] = _first_fitting(guard, few, vectors)
+            index = known[id(guard)]
             if index is not None:
                 yield number, index
 
@@ -161,7 +155,7 @@ class QuotientGraph:
         if self.lasting[component]:
             return np.ones(len(vectors), dtype=np.bool_)
         found = np.zeros(len(vectors), dtype=np.bool_)
-        for number in self._staying[component]:
+        for number in self._staying.of(component):
             found |= self.program.transitions[number].guard.fits(vectors)
         return found
 
@@ -222,6 +216,35 @@ class QuotientGraph:
             level = self.program.locations[location].place
             found[level] = min(crossed + more, found.get(level, crossed + more))
         return found
+
+
+class _Staying(NamedTuple):
+    """The transitions of a program graph that stay in a component and change nothing, by component."""
+
+    numbers: Numbers
+    first: Numbers
+    """Where those of each component begin, and after the last one where they end."""
+
+    def of(self, component: int) -> list[int]:
+        """The numbers of those of one component, ascending."""
+        found: list[int] = self.numbers[self.first[component] : self.first[component + 1]].tolist()
+        return found
+
+
+def _by_component(numbers: Numbers, source: Ints, count: int) -> tuple[Numbers, Numbers]:
+    """Some transitions by component, and where those of each begin, and after the last one where they end."""
+    here = source[numbers]
+    first = np.concatenate([[0], np.cumsum(np.bincount(here, minlength=count))])
+    return numbers[np.argsort(here, kind="stable")], first
+
+
+def _first_fitting(guard: Guard, few: Sequence[int], vectors: Vectors) -> int | None:
+    """The index of the first vector for which a guard holds; ``few`` are the first of them, unpacked."""
+    index = next((at for at, vector in enumerate(few) if guard.holds(vector)), None)
+    if index is None and len(vectors) > len(few):
+        fitting = np.flatnonzero(guard.fits(vectors))
+        index = int(fitting[0]) if len(fitting) else None
+    return index
 
 
 def crossings_at_most(quotient: QuotientGraph, graph: ReachabilityGraph) -> dict[str, int]:

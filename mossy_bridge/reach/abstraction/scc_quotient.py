@@ -9,9 +9,12 @@ vector. So what is reachable from one is reachable from all, and a state need no
 from collections import deque
 from collections.abc import Container
 
+import numpy as np
+
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.abstraction.constant_propagation import Constants
-from mossy_bridge.reach.scc import components_of_pairs
+from mossy_bridge.reach.arrays import Bools, Ints, unique
+from mossy_bridge.reach.scc import strong_components
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph
 from mossy_bridge.reach.system.routes import read_back
 
@@ -21,45 +24,42 @@ class Partition:
     joined."""
 
     def __init__(self, program: ProgramGraph, constants: Constants, apart: str = ""):
-        self.program, self._constants, self._apart = program, constants, apart
-        self._free = [self._free_transitions(location) for location in range(len(program.locations))]
-        pairs = [(one.location, one.target) for transitions in self._free for one in transitions]
+        self.program = program
+        columns, count = constants.columns, len(program.locations)
+        possible = ~constants.never_enabled
+        self.forcing: Bools = _forcing(columns.location[possible], columns.forced[possible], count)
+        """For each location whether an exit may be forced there."""
+        free = possible & columns.plain & (columns.target != ENDING) & ~self.forcing[columns.location]
+        free &= constants.always_enabled & constants.changing_nothing
+        if apart:
+            within = np.fromiter((place.place == apart for place in program.locations), np.bool_, count)
+            free &= ~within[columns.location] & ~within[columns.target]
+        self._is_free: list[bool] = free.tolist()
+        """For each transition whether it is free."""
+        source, target = columns.location[free], columns.target[free]
+        labels = strong_components(count, source, target, program.limits).tolist()
         numbers: dict[int, int] = {}  # in the order of the locations
-        labels = components_of_pairs(len(program.locations), pairs, program.limits)
         self.component: list[int] = [numbers.setdefault(label, len(numbers)) for label in labels]
         """For each location the number of its component."""
         self.members: list[list[int]] = [[] for _ in numbers]
         """For each component its locations."""
         for location, component in enumerate(self.component):
             self.members[component].append(location)
+        with_free = {self.component[location] for location in unique(source).tolist()}
+        self.has_free: list[bool] = [component in with_free for component in range(len(self.members))]
+        """For each component whether some free transition is always possible in it."""
 
-    def _free_transitions(self, location: int) -> list[GuardedTransition]:
-        program, constants = self.program, self._constants
-        if program.locations[location].place == self._apart:
-            return []
-        numbers = program.transitions_of(location)
-        enabled = [program.transitions[number] for number in numbers if not constants.never_enabled[number]]
-        if enabled and enabled[0].forced:
-            return []
-        return [transition for transition in enabled if self._is_free(transition)]
-
-    def _is_free(self, transition: GuardedTransition) -> bool:
-        if transition.target == ENDING or transition.restarts or transition.move.kind == "deed":
-            return False
-        if not self._constants.always_holds(transition) or not self._constants.changes_nothing(transition):
-            return False
-        return self.program.locations[transition.target].place != self._apart
-
-    def has_free(self, component: int) -> bool:
-        """Whether some free transition is always possible in a component."""
-        return any(self._free[location] for location in self.members[component])
+    def _free(self, location: int) -> list[GuardedTransition]:
+        """The free transitions of a location."""
+        numbers = self.program.transitions_of(location)
+        return [self.program.transitions[number] for number in numbers if self._is_free[number]]
 
     def walk(self, here: int, to: Container[int]) -> list[Move]:
         """The fewest free moves from a location to one of some others in its component."""
         parent: dict[int, tuple[int, Move] | None] = {here: None}
         waiting = deque([here])
         while waiting and (here := waiting.popleft()) not in to:
-            for transition in self._free[here]:
+            for transition in self._free(here):
                 if transition.target not in parent:
                     parent[transition.target] = here, transition.move
                     waiting.append(transition.target)
@@ -74,8 +74,16 @@ class Partition:
             if location in found:
                 continue
             found[location] = crossed
-            for transition in self._free[location]:
+            for transition in self._free(location):
                 if self.component[transition.target] == self.component[here]:
                     put = waiting.append if transition.crosses else waiting.appendleft
                     put((crossed + transition.crosses, transition.target))
         return found
+
+
+def _forcing(location: Ints, forced: Bools, count: int) -> Bools:
+    """For each location whether the first of its transitions is forced; locations are ascending."""
+    first = np.flatnonzero(np.diff(location, prepend=-1))
+    found = np.zeros(count, np.bool_)
+    found[location[first]] = forced[first]
+    return found

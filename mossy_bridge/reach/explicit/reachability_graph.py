@@ -138,9 +138,10 @@ class ReachabilityGraph:
     def level_index(self) -> Ints:
         """For each state the index of its level; only where locations tell it."""
         assert self.system.tells_level
-        index = {name: number for number, name in enumerate(self.levels)}
-        of_location = [index[self.system.levels_of(location)[0]] for location in range(self.system.count)]
-        return np.array(of_location or [0], dtype=np.int32)[self.location]
+        place_of, found = self.system.rules.flow.place_of, np.zeros(max(1, self.system.count), dtype=np.int32)
+        for location in unique(self.location).tolist():
+            found[location] = place_of(self.system.levels_of(location)[0]) or 0
+        return found[self.location]
 
     def level_begun_in(self, root: int) -> str:
         """The level in which one of the roots is."""
@@ -150,10 +151,10 @@ class ReachabilityGraph:
         """For each level that some state is in, the nearest such state."""
         first = first_places(self.location, max(1, self.system.count), self.system.limits)
         found: dict[str, int] = {}
-        for level, locations in self.locations_in.items():
-            numbers = [int(first[location]) for location in locations if first[location] >= 0]
-            if numbers:
-                found[level] = min(numbers)
+        for location in np.flatnonzero(first >= 0).tolist():
+            number = int(first[location])
+            for level in self.system.levels_of(location):
+                found[level] = min(number, found.get(level, number))
         return found
 
     @cached_property
@@ -198,8 +199,13 @@ class ReachabilityGraph:
 
     def _marked(self, wanted: Callable[[GuardedTransition], bool]) -> Bools:
         """For each edge whether its transition is wanted."""
-        found = list(map(wanted, self.transitions))
-        return np.array(found, np.bool_)[self.transition] if any(found) else np.zeros(len(self.transition), np.bool_)
+        if len(self.transition) > len(self.transitions):
+            found = np.fromiter(map(wanted, self.transitions), np.bool_, len(self.transitions))
+        else:  # of a glance at a large flow
+            found = np.zeros(len(self.transitions), np.bool_)
+            for number in unique(self.transition).tolist():
+                found[number] = wanted(self.transitions[number])
+        return found[self.transition]
 
     @cached_property
     def restarts(self) -> Bools:

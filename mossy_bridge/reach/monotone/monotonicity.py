@@ -27,7 +27,6 @@ from functools import lru_cache
 from typing import Literal
 
 from mossy_bridge.language import tree as t
-from mossy_bridge.language.asked import conditions_of_level
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.flow import Deed, Fact, Flow
 from mossy_bridge.play.rules import Rules
@@ -58,7 +57,7 @@ class MonotoneParts:
 def monotone_parts(program: ProgramGraph, also: Iterable[str] = (), but: Container[str] = frozenset()) -> MonotoneParts:
     """The monotone parts of a flow, and of some more conditions, ``but`` for some facts."""
     flow, layout = program.rules.flow, program.layout
-    texts = {*_conditions(flow), *also}
+    texts = {*program.cone.written, *also}  # no move depends on the conditions of promises
     against = {name for text in texts for name, positive in _asked_by(text) if not positive}
     against |= {name for text in _forcing_conditions(program.rules) for name, _ in _asked_by(text)}
     changes = _changes(flow, program.cone.points)
@@ -113,12 +112,6 @@ def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, boo
         case t.All(parts) | t.AnyOf(parts):
             for part in parts:
                 yield from _asked(part, positive)
-
-
-def _conditions(flow: Flow) -> Iterator[str]:
-    """Every condition that a move depends on; none depends on those of promises."""
-    for level in flow.levels:
-        yield from conditions_of_level(level)
 
 
 def _forcing_conditions(rules: Rules) -> set[str]:

@@ -1,5 +1,6 @@
 """What proofs answer where the explored states have left something open."""
 
+from collections.abc import Iterator
 from dataclasses import replace
 from functools import partial
 from typing import Any
@@ -18,13 +19,12 @@ def answers_of_proofs(explored: Explored, prover: Prover, known: Answers) -> Ans
     """Answers by proofs to what is unknown."""
     reached = _reachability(prover, known)
     promises = [promise for promise in explored.rules.flow.promises if not is_final(known.promises[promise.id])]
+    found = _never_missed(known, reached, prover)
     return replace(
         reached,
         stuck=UNKNOWN if known.stuck.answer != "unknown" else _stuck(explored, prover),
         loops=Verdict("no") if known.loops.answer == "unknown" and prover.nothing_loops else UNKNOWN,
-        missed=dict.fromkeys(
-            (thing for thing in known.undecided_losses if _never_missed(thing, (known, reached), prover)), "no"
-        ),
+        missed=dict.fromkeys(found, "no"),
         promises={promise.id: prove_promise(promise, prover) for promise in promises},
     )
 
@@ -50,8 +50,12 @@ def _stuck(explored: Explored, prover: Prover) -> Verdict:
     return stuck_in_graph(explored) or Verdict("yes", partial(prover.route_into, trap))
 
 
-def _never_missed(thing: Thing, known: tuple[Answers, ...], prover: Prover) -> bool:
-    return any(answers.reaches(thing) == "no" for answers in known) or thing in prover.never_missed
+def _never_missed(known: Answers, reached: Answers, prover: Prover) -> Iterator[Thing]:
+    """What cannot be missed, as it cannot be reached, or since that is shown."""
+    shown = prover.never_missed
+    for thing in known.undecided_losses:
+        if thing in shown or "no" in (known.reaches(thing), reached.reaches(thing)):
+            yield thing
 
 
 def answers_of_must_reachability(must: MustReachability, known: Answers) -> Answers:

@@ -49,8 +49,9 @@ class ConeOfInfluence:
             for name, ready in rules.levels.items()
         }
         digests = self._digests.values()
-        own = frozenset[str]().union(*(digest.conditions for digest in digests))
-        self.conditions = frozenset((*own, *(promise.when for promise in flow.promises), *also_asked))
+        self.written = frozenset[str]().union(*(digest.conditions for digest in digests))
+        """The conditions of levels, on which moves depend."""
+        self.conditions = frozenset((*self.written, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
         self.seen, self.done = asked.seen | _begun_again(flow), asked.done
@@ -70,7 +71,7 @@ class ConeOfInfluence:
 
     def __eq__(self, other: object) -> bool:
         """Whether the same is tracked; the conditions need not be the same."""
-        ways = {"conditions": None, "_digests": None}
+        ways = {"conditions": None, "written": None, "_digests": None}
         return isinstance(other, ConeOfInfluence) and {**vars(self), **ways} == {**vars(other), **ways}
 
     __hash__ = None  # type: ignore[assignment]

@@ -25,7 +25,7 @@ from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence, Location
 from mossy_bridge.reach.system.guards import ALWAYS, NEVER, Cubes, Guard, Guards, conjunction, tile_in_reach
 from mossy_bridge.reach.system.move_updates import MoveUpdates
-from mossy_bridge.reach.system.recompilation import untouched
+from mossy_bridge.reach.system.recompilation import numbered_in_order, untouched
 from mossy_bridge.reach.system.routes import Route
 from mossy_bridge.reach.system.state_vector import CopyName, VectorLayout
 from mossy_bridge.reach.system.updates import Assign, Update, applied
@@ -112,6 +112,10 @@ class ProgramGraph:
         self._earlier = known._compiled if known else None
         begun = rules.begin()
         self.start = None if begun is None else self.packed(begun)
+        self._renumbered: list[int] = [-1] * len(self._earlier.locations) if self._earlier else []
+        """The numbers of the earlier flow's locations here, as far as they are known."""
+        if self._earlier and begun and self.locations == self._earlier.locations[:1]:
+            self._compile_touched(self._earlier)
 
     def _means_the_same(self, other: "ProgramGraph") -> bool:
         """Whether every bit of state vectors means the same in both."""
@@ -209,6 +213,37 @@ class ProgramGraph:
         self._earlier = None  # of which no more is needed
         return True
 
+    def _compile_touched(self, before: _Compiled) -> None:
+        """Takes over all that was compiled for the earlier flow, but for the levels that an edit has touched; nothing
+        where locations would be numbered otherwise then."""
+        places, first = before.locations, before.first_transition
+        if len(first) <= len(places):
+            return  # not all was compiled
+        begun = self.locations[0]
+        self.locations += places[1:]
+        self._numbers.update(before.numbers)
+        done = 0
+        for location in (at for at, place in enumerate(places) if place.place not in self._untouched):
+            self._copy(before, done, location)
+            self._compile_anew(location)
+            self.first_transition.append(len(self.transitions))
+            done = location + 1
+        self._copy(before, done, len(places))
+        if not numbered_in_order([one.target for one in self.transitions], self.first_transition):
+            for known in (self.locations, self.transitions, self._ready):
+                known.clear()
+            self._numbers.clear()
+            self.first_transition[:] = [0]
+            self._number_of(begun)
+
+    def _copy(self, before: _Compiled, location: int, end: int) -> None:
+        """Takes over the transitions of some locations, whose numbers stay the same."""
+        first, more = before.first_transition, len(self.transitions) - before.first_transition[location]
+        self.transitions += before.transitions[first[location] : first[end]]
+        ends = first[location + 1 : end + 1]
+        self.first_transition += [number + more for number in ends] if more else ends
+        self._ready += [None] * (end - location) if more else before.ready[location:end]
+
     def _compile(self, location: int) -> None:
         if not self._compile_again(location):
             self._compile_anew(location)
@@ -220,17 +255,16 @@ class ProgramGraph:
         number = before.numbers.get(place) if before and place.place in self._untouched else None
         if before is None or number is None or number >= len(before.first_transition) - 1:
             return False
-        same = number == location and before.first_transition[number] == len(self.transitions)
+        same, renumbered = number == location, self._renumbered
+        ready = same and before.first_transition[number] == len(self.transitions)
         for transition in before.transitions[before.first_transition[number] : before.first_transition[number + 1]]:
-            target = (
-                transition.target
-                if transition.target == ENDING
-                else self._number_of(before.locations[transition.target])
-            )
-            alike = transition.location == location and transition.target == target
-            same = same and alike
-            self.transitions.append(transition if alike else replace(transition, location=location, target=target))
-        self._ready.append(before.ready[number] if same else None)
+            old = new = transition.target
+            if old != ENDING and (new := renumbered[old]) < 0:
+                new = renumbered[old] = self._number_of(before.locations[old])
+            if not same or new != old:
+                transition, ready = replace(transition, location=location, target=new), False
+            self.transitions.append(transition)
+        self._ready.append(before.ready[number] if ready else None)
         return True
 
     def _compile_anew(self, location: int) -> None:
@@ -412,11 +446,11 @@ def enabled(ready: Ready, vector: int) -> list[tuple[int, int, int]]:
     return found
 
 
-def used_for(transition: GuardedTransition) -> Iterator[tuple[str, Any]]:
+def used_for(transition: GuardedTransition) -> tuple[tuple[str, Any], ...]:
     """Everything that a transition makes use of, as its kind and place."""
-    yield transition.move.kind, transition.path or (transition.move.level, transition.move.thing)
-    if transition.ending:
-        yield "ending", transition.ending
+    move = transition.move
+    own = move.kind, transition.path or (move.level, move.thing)
+    return (own, ("ending", transition.ending)) if transition.ending else (own,)
 
 
 def first_uses(

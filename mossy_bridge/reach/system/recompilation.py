@@ -1,6 +1,11 @@
 """Which levels need not be compiled again after an edit: those whose moves it cannot have changed."""
 
-from mossy_bridge.model.flow import Flow
+from collections.abc import Sequence
+
+import numpy as np
+
+from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.model.level_changes import level_changes
 from mossy_bridge.model.sequence import in_sequence
 from mossy_bridge.play.compiled_level import ReadyLevel
 from mossy_bridge.play.rules import Rules
@@ -11,16 +16,38 @@ NONE: frozenset[str] = frozenset()
 def untouched(rules: Rules, other: Rules) -> frozenset[str]:
     """The levels from which the moves are the same in both flows, provided that the bits of state vectors mean the
     same. None at all where something that all levels depend on differs, such as their sequence."""
-    if _shared(rules.flow) != _shared(other.flow):
+    changes = level_changes(other.flow, rules.flow)
+    same_sequence = changes.same_order and all(_in_order(was) == _in_order(now) for was, now in changes.changed)
+    if not same_sequence or _shared(rules.flow) != _shared(other.flow):
         return NONE
     changed = {name for name, ready in rules.levels.items() if other.levels[name] is not ready}
     doors = {name for name in changed if _door(rules.levels[name]) != _door(other.levels[name])}
-    return frozenset(name for name in rules.levels if name not in changed and not _may_enter(rules, name, doors))
+    same = rules.levels.keys() - changed
+    return frozenset(name for name in same if not _may_enter(rules, name, doors)) if doors else frozenset(same)
+
+
+def numbered_in_order(targets: Sequence[int], first_transition: Sequence[int]) -> bool:
+    """Whether locations are numbered in the order in which compiling comes upon them: each is first led to from one
+    with a lower number, and after all with lower numbers are. ``targets`` are those of all transitions by location."""
+    target = np.fromiter(targets, np.int64, len(targets))
+    leading = np.flatnonzero(target > 0)
+    found = np.full(int(target.max(initial=0)) + 1, -1)
+    found[target[leading][::-1]] = leading[::-1]  # what is written last stays: the first that leads there
+    led_to = found[1:]
+    source = np.searchsorted(first_transition, led_to, side="right") - 1
+    known = len(first_transition) - 1
+    if len(found) < known or (led_to < 0).any():
+        return False
+    return bool((np.diff(led_to) > 0).all() and (source < np.arange(1, len(found))).all())
 
 
 def _shared(flow: Flow) -> tuple[object, ...]:
-    sequence = [(level.id, level.kind, in_sequence(level)) for level in flow.levels]
-    return flow.start, flow.endings, flow.facts, flow.progress, flow.saving, sequence
+    return flow.start, flow.endings, flow.facts, flow.progress, flow.saving
+
+
+def _in_order(level: Level) -> tuple[str, bool]:
+    """What next and previous levels depend on."""
+    return level.kind, in_sequence(level)
 
 
 def _door(ready: ReadyLevel) -> tuple[object, ...]:
@@ -32,8 +59,6 @@ def _door(ready: ReadyLevel) -> tuple[object, ...]:
 def _may_enter(rules: Rules, name: str, doors: set[str]) -> bool:
     """Whether some move of a level may lead into one of others."""
     level = rules.levels[name].source
-    if not doors:
-        return False
     led_to = [to for exit_ in level.exits for to in exit_.destinations]
     return any(to.kind not in ("level", "end") or to.level in doors for to in led_to) or any(
         tile.level in doors for tile in level.tiles

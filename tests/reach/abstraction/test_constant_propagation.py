@@ -29,12 +29,11 @@ class ByHand(unittest.TestCase):
         program = compiled(flow(*levels, **fields))
         constants = Constants(program)
         found = {}
-        for transition, shut in zip(program.transitions, constants.never_enabled, strict=True):
-            vectors = (
-                ["never"] * shut
-                + ["holds"] * constants.always_holds(transition)
-                + ["still"] * constants.changes_nothing(transition)
-            )
+        answers = {
+            "never": constants.never_enabled, "holds": constants.always_enabled, "still": constants.changing_nothing,
+        }  # fmt: skip
+        for number, transition in enumerate(program.transitions):
+            vectors = [word for word, answer in answers.items() if answer[number]]
             found.setdefault(f"{transition.move.level}.{transition.move.thing}", set()).add(" ".join(vectors))
         return found
 
@@ -86,24 +85,19 @@ class InEveryState(unittest.TestCase):
                     location, vector = int(graph.location[number]), graph.vector(number)
                     possible = {transition: after for transition, _, after in program.moves(location, vector)}
                     for transition in program.transitions_of(location):
-                        self.check(
-                            constants,
-                            program.transitions[transition],
-                            constants.never_enabled[transition],
-                            vector,
-                            possible.get(transition),
-                            told,
-                        )
+                        self.check(constants, program, transition, vector, possible.get(transition), told)
         self.assertGreater(min(told.values()), EXAMPLES)
 
-    def check(self, constants, transition, shut, vector, after, told):
-        if shut:
+    def check(self, constants, program, number, vector, after, told):
+        transition = program.transitions[number]
+        if constants.never_enabled[number]:
             told["never"] += 1
             self.assertFalse(transition.guard.holds(vector))
-        if constants.always_holds(transition):
+        if constants.always_enabled[number]:
             told["holds"] += 1
             self.assertTrue(transition.guard.holds(vector))
-        if constants.changes_nothing(transition) and after is not None and transition.target >= 0:
+            self.assertTrue(constants.always_holds(transition, but=0))
+        if constants.changing_nothing[number] and after is not None and transition.target >= 0:
             told["still"] += 1
             self.assertEqual(after, vector)
 

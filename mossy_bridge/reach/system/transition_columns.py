@@ -1,0 +1,69 @@
+"""The transitions of a program graph as columns, for what is asked of each of tens of thousands."""
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import NamedTuple, TypeVar
+
+import numpy as np
+
+from mossy_bridge.reach.arrays import Bools, Ints
+from mossy_bridge.reach.system.guards import Guard
+from mossy_bridge.reach.system.program_graph import GuardedTransition
+from mossy_bridge.reach.system.updates import Update
+
+T = TypeVar("T")
+
+
+class TransitionColumns(NamedTuple):
+    """One entry for each transition, each column of shape (transitions,). Locations are ascending."""
+
+    location: Ints
+    target: Ints
+    """The number of a location, or ENDING."""
+    forced: Bools
+    plain: Bools
+    """Whether it is no deed and begins no new run."""
+    guard: Ints
+    """Which of ``guards``."""
+    update: Ints
+    """Which of ``updates``."""
+    guards: list[Guard]
+    """The guards, each once."""
+    updates: list[Update]
+    """The updates, each once."""
+
+    def by_guard(self, answer: Callable[[Guard], bool]) -> Bools:
+        """For each transition an answer that depends on its guard alone."""
+        return _bools(map(answer, self.guards), len(self.guards))[self.guard]
+
+    def by_update(self, answer: Callable[[Update], bool]) -> Bools:
+        """For each transition an answer that depends on its update alone."""
+        return _bools(map(answer, self.updates), len(self.updates))[self.update]
+
+
+def columns_of(transitions: Sequence[GuardedTransition]) -> TransitionColumns:
+    """The columns of some transitions."""
+    count = len(transitions)
+    guards, guard = _distinct([one.guard for one in transitions])
+    updates, update = _distinct([one.update for one in transitions])
+    return TransitionColumns(
+        location=np.fromiter([one.location for one in transitions], np.int32, count),
+        target=np.fromiter([one.target for one in transitions], np.int32, count),
+        forced=_bools([one.forced for one in transitions], count),
+        plain=_bools([not one.restarts and one.move[0] != "deed" for one in transitions], count),
+        guard=guard,
+        update=update,
+        guards=guards,
+        updates=updates,
+    )
+
+
+def _distinct(values: Sequence[T]) -> tuple[list[T], Ints]:
+    """The values, each once, and for each of them which it is. Told by identity: equal ones may count as several."""
+    numbers: dict[int, int] = {}
+    which = [numbers.setdefault(id(value), len(numbers)) for value in values]
+    each = dict(zip(map(id, values), values, strict=True))
+    return list(each.values()), np.fromiter(which, np.int32, len(which))
+
+
+def _bools(values: Iterable[bool], count: int) -> Bools:
+    return np.fromiter(values, np.bool_, count)
