@@ -5,8 +5,10 @@ from collections.abc import Callable, Collection, Iterable, Mapping
 from functools import cached_property
 from typing import Any, Literal, TypeVar, cast
 
-from mossy_bridge.checks.level_links import LevelLinks
+from mossy_bridge.checks.named_levels import named_by
 from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.model.level_changes import level_changes
+from mossy_bridge.model.level_links import LevelLinks
 from mossy_bridge.model.sequence import having_as_neighbour
 
 T = TypeVar("T")
@@ -32,25 +34,26 @@ class LevelResults:
         self._results: dict[str, dict[str, Any]] = {}
         """By name, then by level, what was worked out."""
         self._kept: dict[str, dict[str, Any]] = before._results if before else {}
-        self.links: LevelLinks = LevelLinks(self.flow, before.links if before else None)
+        self.links: LevelLinks = LevelLinks(self.flow, named_by, before.links if before else None)
         """Which levels name which."""
         self._settings = {"level": _settings(self.flow), "beside": _all_but_levels(self.flow)}
         self._touched: dict[str, Collection[str] | None] = {"level": None, "beside": None}
         """The levels to look at anew, of each scope; None for all."""
         if before:
-            changed = {level.id for level in self.flow.levels if before.flow.level(level.id) is not level}
+            changes = level_changes(before.flow, self.flow)
+            changed = {level.id for level in (*changes.new, *(now for _, now in changes.changed))}
             if before._settings["level"] == self._settings["level"]:
                 self._touched["level"] = changed
                 if before._settings["beside"] == self._settings["beside"]:
-                    self._touched["beside"] = self._beside(changed, before)
+                    gone = {level.id for level in changes.gone}
+                    self._touched["beside"] = self._beside(changed | gone, before, changes.same_order)
 
-    def _beside(self, changed: set[str], before: "LevelResults") -> set[str] | None:
+    def _beside(self, changed: set[str], before: "LevelResults", same_order: bool) -> set[str] | None:
         """The levels of which something beside them may have changed; None where too much has."""
-        order, old = ([level.id for level in flow.levels] for flow in (self.flow, before.flow))
-        gone = {name for name in old if self.flow.level(name) is None}
-        if order != old and list(filter(before.flow.level, order)) != list(filter(self.flow.level, old)):
-            return None
-        changed = changed | gone
+        if not same_order:
+            order, old = ([level.id for level in flow.levels] for flow in (self.flow, before.flow))
+            if list(filter(before.flow.level, order)) != list(filter(self.flow.level, old)):
+                return None
         if len(changed) > MANY:
             return None
         found = changed | before.links.beside(changed) | self.links.beside(changed)

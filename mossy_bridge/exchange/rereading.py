@@ -23,6 +23,7 @@ from mossy_bridge.exchange.validation import (
 )
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.flow import Flow, Level, Value
+from mossy_bridge.model.level_changes import differing_parts
 
 _NEVER = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]")
 _BREAKS = re.compile(f"[{LINE_BREAKS}]+")
@@ -39,10 +40,15 @@ def reread(flow: Flow, before: Flow) -> Flow:
         flow = replace(flow, facts=tuple(map(tidy_fact, flow.facts)))
     for name in ("levels", "patterns"):
         if getattr(flow, name) is not getattr(before, name):
-            known = {id(level) for level in getattr(before, name)}
-            levels = (level if id(level) in known else _tidied(level) for level in getattr(flow, name))
-            flow = replace(flow, **{name: tuple(levels)})
+            flow = replace(flow, **{name: _all_tidied(getattr(flow, name), getattr(before, name))})
     return flow
+
+
+def _all_tidied(levels: tuple[Level, ...], before: tuple[Level, ...]) -> tuple[Level, ...]:
+    new, old = differing_parts(levels, before)
+    known = set(map(id, before[old]))
+    some = (level if id(level) in known else _tidied(level) for level in levels[new])
+    return (*levels[: new.start], *some, *levels[new.stop :])
 
 
 def _tidied(level: Level) -> Level:
@@ -106,14 +112,17 @@ class _Taking:
         return replace(new, **changed) if changed else new
 
     def _list(self, new: tuple[Any, ...], old: tuple[Any, ...], item: mi.Type, at: str) -> tuple[Any, ...]:
-        same, named = {id(part) for part in old}, {getattr(part, "id", None): part for part in old}
+        here, there = differing_parts(new, old)
+        same, named = set(map(id, old[there])), {getattr(part, "id", None): part for part in old[there]}
         taken = [
             part if id(part) in same else self.take(part, named.get(getattr(part, "id", "")), item, f"{at}[{index}]")
-            for index, part in enumerate(new)
+            for index, part in enumerate(new[here], start=here.start)
         ]
-        if not _same_names(new, old):  # else there are no more twins than there were
+        if not _same_names(new[here], old[there]):  # else there are no more twins than there were
             self._note(twins(new, item, at))
-        return new if all(one is other for one, other in zip(new, taken, strict=True)) else tuple(taken)
+        if all(one is other for one, other in zip(new[here], taken, strict=True)):
+            return new
+        return (*new[: here.start], *taken, *new[here.stop :])
 
 
 def _same_names(new: tuple[Any, ...], old: tuple[Any, ...]) -> bool:

@@ -16,7 +16,7 @@ def resolved(flow: Flow) -> Flow:
     A level whose pattern does not exist stands as it is written.
     """
     patterns = {pattern.id: pattern for pattern in flow.patterns}
-    if not any(level.pattern in patterns for level in flow.levels):
+    if not patterns or not any(level.pattern in patterns for level in flow.levels):
         return flow
     levels = tuple(
         resolved_level(level, patterns[level.pattern]) if level.pattern in patterns else level for level in flow.levels
@@ -33,7 +33,7 @@ class Resolver:
     def resolved(self, flow: Flow) -> Flow:
         """:func:`resolved`, with what was worked out for an earlier flow used again."""
         patterns = {pattern.id: pattern for pattern in flow.patterns}
-        if not any(level.pattern in patterns for level in flow.levels):
+        if not patterns or not any(level.pattern in patterns for level in flow.levels):
             return flow
         return replace(flow, levels=tuple(self._level(level, patterns.get(level.pattern)) for level in flow.levels))
 

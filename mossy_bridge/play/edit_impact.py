@@ -7,6 +7,7 @@ from mossy_bridge.language.evaluation import Vocabulary, unknown_in_condition, u
 from mossy_bridge.language.naming import levels_named
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level, Walk
+from mossy_bridge.model.level_changes import LevelChanges, level_changes
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.model.sequence import neighbours
 from mossy_bridge.play.as_played import surely_play_alike
@@ -33,26 +34,25 @@ def consequences(
     ``rules`` are the rules of play of the flow before, ``resuming``, where they are at hand: that saves making them.
     Of what depends on where one comes from only what ``origins`` allows is told."""
     old, new = resolved(before), resolved(after)
-    found = [*_references(old, new), *_codes(old, new), *_meanings(old, new), *_walks(before, after, rules)]
-    found = [*stranded(old, new), *things_gone(old, new), *facts_changed(old, new), *found]
-    if not _lead_alike(old, new):
+    changes = level_changes(old, new)
+    found = [*_references(new, changes), *_codes(old, new, changes), *_meanings(old, new)]
+    found = [*stranded(old, new, changes), *things_gone(old, new, changes), *facts_changed(old, new), *found]
+    found += _walks(before, after, rules)
+    if old.start != new.start or not _lead_alike(changes):
         was, now = _Leading(old), _Leading(new)
         found = [*_exits(old, was, now, origins), *_start(old, new, was, now), *_tiles(old, was, now), *found]
     rank = {"nowhere": 0, "elsewhere": 1, "refers": 2, "walk": 3}
     return tuple(sorted(found, key=lambda one: rank[one.what]))
 
 
-def _lead_alike(old: Flow, new: Flow) -> bool:
+def _lead_alike(changes: LevelChanges) -> bool:
     """Whether destinations lead to the same levels, as far as that is written."""
-    if old.start != new.start or len(old.levels) != len(new.levels):
-        return False
-    pairs = zip(old.levels, new.levels, strict=True)
-    return all(was is now or _as_target(was) == _as_target(now) for was, now in pairs)
+    return changes.same_order and all(_as_target(was) == _as_target(now) for was, now in changes.changed)
 
 
-def _as_target(level: Level) -> tuple[str, str, bool, list[str]]:
+def _as_target(level: Level) -> tuple[str, bool, list[str]]:
     """What decides whether and where the level can be entered."""
-    return level.id, level.kind, level.ships, [spawn.id for spawn in level.spawns]
+    return level.kind, level.ships, [spawn.id for spawn in level.spawns]
 
 
 class _Leading:
@@ -147,9 +147,8 @@ def _tiles(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
                 yield Consequence("nowhere", f"{level.id}.{tile.id}", sentence)
 
 
-def _references(old: Flow, new: Flow) -> Iterator[Consequence]:
-    left = {level.id for level in new.levels}
-    gone = {level.id: level.title for level in old.levels if level.id not in left}
+def _references(new: Flow, changes: LevelChanges) -> Iterator[Consequence]:
+    gone = {level.id: level.title for level in changes.gone}
     if not gone:
         return
     for place, name, condition in _conditions(new):
@@ -209,11 +208,8 @@ def _conditions(flow: Flow) -> Iterator[tuple[str, str, str]]:
         yield promise.id, f"The promise “{promise.name or promise.id}”", promise.when
 
 
-def _codes(old: Flow, new: Flow) -> Iterator[Consequence]:
-    shared = set(map(id, old.levels))
-    changed = {level.id: level.code for level in new.levels if id(level) not in shared}
-    before = {level.id: level.code for level in old.levels if level.id in changed}
-    if all(changed[name] == code for name, code in before.items()):
+def _codes(old: Flow, new: Flow, changes: LevelChanges) -> Iterator[Consequence]:
+    if all(was.code == now.code for was, now in changes.changed):
         return
     before = {level.id: level.code for level in old.levels}
     holders: dict[str, Level] = {}
@@ -250,10 +246,8 @@ def _move_words(rules: Rules, text: str) -> str:
 def _replayed(old: Flow, new: Flow) -> list[Walk]:
     """The walks that are tried, in their order: all, if that does not take long; else first those that make a move in a
     level that is changed or gone."""
-    changed = {id(level): level.id for level in old.levels}
-    for level in new.levels:
-        changed.pop(id(level), None)
-    levels = set(changed.values())
+    changes = level_changes(old, new)
+    levels = {level.id for level in (*changes.gone, *(was for was, _ in changes.changed))}
     touched = {
         walk.id: any(move.partition(" ")[2].partition(".")[0] in levels for move in walk.moves) for walk in old.walks
     }

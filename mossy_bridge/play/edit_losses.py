@@ -10,6 +10,7 @@ from msgspec import Struct
 from mossy_bridge.language.parsing import parse_condition
 from mossy_bridge.language.tree import Count, atoms
 from mossy_bridge.model.flow import Deed, Destination, Exit, Fact, Flow, Level, Spawn
+from mossy_bridge.model.level_changes import LevelChanges
 from mossy_bridge.model.sequence import neighbours
 
 What = Literal["elsewhere", "nowhere", "refers", "walk"]
@@ -39,28 +40,23 @@ class Consequence(Struct, frozen=True):
 # -- levels that nothing leads to any more ---------------------------------------------------------------
 
 
-def stranded(old: Flow, new: Flow) -> Iterator[Consequence]:
+def stranded(old: Flow, new: Flow, changes: LevelChanges) -> Iterator[Consequence]:
     """The levels to which some way led from the start by what is written, and none does any more."""
-    if old.start == new.start and not _ways_lost(old, new):
+    if old.start == new.start and not _ways_lost(changes):
         return
-    lost = _led_to(old) - _led_to(
-        new, unfinished={level.id for level in new.levels} - {level.id for level in old.levels}
-    )
+    lost = _led_to(old) - _led_to(new, unfinished={level.id for level in changes.new})
     for level in new.levels:
         if level.id in lost:
             yield Consequence("nowhere", level.id, f"{level.title} would be cut off: no way would lead there.")
 
 
-def _ways_lost(old: Flow, new: Flow) -> bool:
+def _ways_lost(changes: LevelChanges) -> bool:
     """Whether some exit or tile may lead less far, or the order has changed."""
-    if [level.id for level in old.levels] != [level.id for level in new.levels]:
-        return True
-    pairs = [(one, other) for one, other in zip(old.levels, new.levels, strict=True) if one is not other]
-    return any(
+    return not changes.same_order or any(
         (one.kind, one.ships) != (other.kind, other.ships)
         or [exit_.to for exit_ in one.exits] != [exit_.to for exit_ in other.exits]
         or one.tiles != other.tiles
-        for one, other in pairs
+        for one, other in changes.changed
     )
 
 
@@ -95,16 +91,12 @@ def _led_to(flow: Flow, unfinished: AbstractSet[str] = frozenset()) -> set[str]:
 # -- things that something uses --------------------------------------------------------------------------
 
 
-def things_gone(old: Flow, new: Flow) -> Iterator[Consequence]:
+def things_gone(old: Flow, new: Flow, changes: LevelChanges) -> Iterator[Consequence]:
     """Whatever used a thing that is gone, of levels that stay; and exits that led somewhere."""
-    left = {level.id: level for level in new.levels}
-    shared = set(map(id, new.levels))
-    for level in old.levels:
-        now = left.get(level.id)
-        if now is not None and id(level) not in shared:
-            yield from _ways_gone(old, level, now)
-            yield from _spawns_gone(level, now)
-            yield from _zones_gone(level, now)
+    for level, now in changes.changed:
+        yield from _ways_gone(old, level, now)
+        yield from _spawns_gone(level, now)
+        yield from _zones_gone(level, now)
     yield from _endings_gone(old, new)
     yield from _actors_gone(old, new)
 

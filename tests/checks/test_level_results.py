@@ -6,14 +6,14 @@ from random import Random
 from msgspec.structs import replace
 
 from mossy_bridge.appraisal.appraise import appraise
-from mossy_bridge.checks.level_links import LevelLinks
 from mossy_bridge.checks.level_results import LevelResults
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
-from mossy_bridge.model.flow import Destination, Walker
+from mossy_bridge.model.flow import Walker
 from mossy_bridge.reach.survey.budget import Budget
 from tests.support import build
 from tests.support.build import play_level, screen, way
+from tests.support.edited_flows import edited
 from tests.support.faulty_flows import faulty_flow
 
 
@@ -21,50 +21,6 @@ def told(appraisal):
     return [
         (one.check, one.severity, one.at, one.message, one.repair and one.repair.label) for one in appraisal.findings
     ]
-
-
-def led(flow, pick):
-    """Somewhere that an exit may lead."""
-    kind = pick.choice(["level", "level", "level", "next", "previous", "back", "end"])
-    if kind == "end":
-        return Destination(kind="end", ending=pick.choice(["lit", "lost"]))
-    if kind != "level":
-        return Destination(kind=kind)
-    target = pick.choice(flow.levels)
-    spawns = ["", "nowhere", *(spawn.id for spawn in target.spawns)]
-    return Destination(kind="level", level=pick.choice([target.id, "gone"]), spawn=pick.choice(spawns))
-
-
-def edited(flow, pick):
-    """One edit that checks may find something of."""
-    level = pick.choice(flow.levels)
-    other = pick.choice(flow.levels).id
-    condition = pick.choice(["always", "never", f"seen {other}", "done gone", "has key", "has rope", "at least 2 oil"])
-    kind = pick.randrange(15)
-    if kind < 4 and level.exits:
-        exit_ = pick.choice(level.exits)
-        area = tuple(float(pick.randrange(40)) for _ in range(4))
-        values = ({"area": area}, {"to": led(flow, pick)}, {"opens": condition}, {"completes": not exit_.completes})
-        return edits.set_exit(flow, level.id, exit_.id, **values[kind])
-    if kind == 4 and level.spawns:
-        place = {"x": float(pick.randrange(60)), "y": float(pick.randrange(20))}
-        return edits.change_thing(flow, level.id, "spawns", pick.choice(level.spawns).id, lambda s: replace(s, **place))
-    if kind == 5:
-        return ordering.move_levels(flow, [level.id], other)
-    if kind == 6 and len(flow.levels) > 2:
-        return edits.remove_levels(flow, [level.id])
-    if kind == 7:
-        return replace(flow, walker=Walker(view=pick.choice(["side", "top"]), speed=pick.choice([3.0, 9.0, 300.0])))
-    if kind == 8:
-        twin = replace(level, id=f"{level.id}_{pick.randrange(10**6)}", name=f"{level.name} {pick.randrange(9)}")
-        return edits.insert_level(flow, twin, other)
-    if kind == 9 and level.spawns:
-        return edits.remove_thing(flow, level.id, "spawns", pick.choice(level.spawns).id)
-    values = (
-        {"name": f"Level {pick.randrange(99)}"}, {"ships": not level.ships}, {"opens": condition},
-        {"code": pick.choice(["1-1", "1-3", "2-2b", ""])}, {"on_arrival": (f"gain {pick.choice(['rope', 'claper'])}",)},
-    )  # fmt: skip
-    return edits.set_level(flow, level.id, **pick.choice(values))
 
 
 class Results(unittest.TestCase):
@@ -77,17 +33,6 @@ class Results(unittest.TestCase):
                 kept = appraise(flow, budget=Budget(30.0), before=kept)
                 with self.subTest(seed=seed):
                     self.assertEqual(told(kept), told(appraise(flow, budget=Budget(30.0))))
-
-    def test_links_are_as_if_begun_anew(self):
-        for seed in range(10):
-            pick, flow = Random(seed), faulty_flow(seed)
-            links = LevelLinks(flow)
-            for _ in range(20):
-                flow = edited(flow, pick)
-                links, anew = LevelLinks(flow, links), LevelLinks(flow)
-                for name in (*(level.id for level in flow.levels), "gone"):
-                    self.assertEqual(set(links.naming(name)), set(anew.naming(name)))
-                    self.assertEqual(links.beside([name]), anew.beside([name]))
 
     def looked_at(self, scope, after, before, again=False):
         """The levels looked at in a flow, of which the first time ``l2`` had something to say."""

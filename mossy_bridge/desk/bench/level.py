@@ -24,6 +24,7 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.edits.patterns import overridden
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn
+from mossy_bridge.model.level_links import LevelLinks, led_to_by
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.laying import Part
 
@@ -45,6 +46,8 @@ class LevelBench(QWidget):
         super().__init__()
         self._requests, self._selection = requests, selection
         self._key, self._flow, self._noted = "", Flow(), ""
+        self._links: LevelLinks | None = None
+        """Which levels lead to which, of the flow shown last."""
         self.name, self.code = QLineEdit(), QLineEdit()
         self.sentence = LevelSentence(requests, person.ask)
         self.thing = ThingSentence(requests)
@@ -189,12 +192,11 @@ class LevelBench(QWidget):
                 *(Line(lv.title, partial(self.exit_wanted.emit, lv.id, "")) for lv in based),
             ]
         lines = [Line("the start of the game")] if flow.start.level == key else []
-        for other in flow.levels:  # of thousands: nothing here may take longer than it must
+        self._links = LevelLinks(flow, led_to_by, self._links)
+        leading = sorted(place for name in self._links.naming(key) if (place := flow.place_of(name)) is not None)
+        for other in map(flow.levels.__getitem__, leading):
             for exit_ in other.exits:
-                to = exit_.to
-                while to and (to.level != key or to.kind != "level"):
-                    to = to.otherwise
-                if to:
+                if any(to.kind == "level" and to.level == key for to in exit_.destinations):
                     text = f"{other.title}: {exit_.name or exit_.id}"
                     lines.append(Line(text, partial(self.exit_wanted.emit, other.id, exit_.id)))
             lines += [Line(f"{other.title}: tile {tile.id}") for tile in other.tiles if tile.level == key]

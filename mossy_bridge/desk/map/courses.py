@@ -1,6 +1,6 @@
 """By which gutters and gaps a way goes from card to card: its course, whatever other ways there are."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Generator, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
@@ -87,7 +87,7 @@ class ColumnGrid(NamedTuple):
     gaps: tuple[tuple[Gap, ...], ...]
     """For each column the heights at which it can be crossed."""
     sides: tuple[tuple[float, float], ...]
-    """Where the cards of each column begin and end across."""
+    """Where the cards of each column begin and end across; of one without cards, somewhere behind the one before."""
 
     def footprint(self, card: str) -> Footprint:
         """Where a card lies."""
@@ -99,10 +99,23 @@ class ColumnGrid(NamedTuple):
         return left, self.sides[gutter][0] if gutter < len(self.sides) else left + GUTTER
 
 
-def grid_of(columns: Sequence[Mapping[str, Footprint]]) -> ColumnGrid:
-    """The columns of some cards, column by column."""
-    at = {card: number for number, column in enumerate(columns) for card in column}
-    return ColumnGrid(tuple(columns), at, tuple(map(_gaps, columns)), tuple(_sides(columns)))
+def measuring(columns: Iterable[Mapping[str, Footprint]], before: ColumnGrid) -> Generator[None, None, ColumnGrid]:
+    """The grid of some columns, worked out column by column; of the grid ``before`` is used what still holds."""
+    all_columns, gaps, sides = [], [], []
+    behind = 0.0
+    for number, column in enumerate(columns):
+        yield
+        all_columns.append(column)
+        if number < len(before.columns) and column and column is before.columns[number]:
+            gaps.append(before.gaps[number])
+            sides.append(before.sides[number])
+        else:
+            left = min((box.left for box in column.values()), default=behind)
+            gaps.append(_gaps(column))
+            sides.append((left, max((box.right for box in column.values()), default=left)))
+        behind = sides[-1][1] + GUTTER
+    at = {card: number for number, column in enumerate(all_columns) for card in column}
+    return ColumnGrid(tuple(all_columns), at, tuple(gaps), tuple(sides))
 
 
 def course_of(grid: ColumnGrid, way: Connection) -> Course:
@@ -146,16 +159,6 @@ def _nearest_gap(grid: ColumnGrid, column: int, aimed: float, above: int | None)
         return _nearest_gap(grid, column, aimed, None)
     _, gap, height = min(near)
     return gap, height
-
-
-def _sides(columns: Sequence[Mapping[str, Footprint]]) -> list[tuple[float, float]]:
-    """Where the cards of each column begin and end across; of one without cards, somewhere behind the one before."""
-    found: list[tuple[float, float]] = []
-    for column in columns:
-        behind = found[-1][1] + GUTTER if found else 0.0
-        left = min((box.left for box in column.values()), default=behind)
-        found.append((left, max((box.right for box in column.values()), default=left)))
-    return found
 
 
 def _gaps(column: Mapping[str, Footprint]) -> tuple[Gap, ...]:

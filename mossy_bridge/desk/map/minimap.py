@@ -1,7 +1,7 @@
 """The whole map in small, at a corner of the view, while the map is much wider than the view."""
 
-from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from time import perf_counter
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPen, QPixmap, QPolygonF
@@ -16,6 +16,10 @@ SCREENS = 2
 LARGEST, LEAST = QSize(260, 120), 26
 MARGIN = 10
 DOT = 3.0
+GRAVEST_LAST = ("sound", "unknown", "suspicious", "stranded", "broken")
+"""In this order marks are painted, one over the other."""
+PART, AT_ONCE = 250, 0.008
+"""So many cards are painted without a look at the clock, and so many seconds in one frame."""
 
 
 class MiniMap:
@@ -23,13 +27,15 @@ class MiniMap:
 
     def __init__(self, look: Look, scene: MapScene, size: Callable[[], QSize]):
         self._look, self._scene, self._size = look, scene, size
-        self._picture: QPixmap | None = None
-        self._of = -1
-        """Which look of the scene the picture shows."""
+        self._picture = QPixmap()
+        self._painting: Iterator[QPixmap] = iter(())
+        """The picture being painted, until it takes the place of the one before."""
+        self._of: tuple[QSize, int] | None = None
+        """The size, and which look of the scene, that was or is being painted."""
 
     def forget(self) -> None:
         """Other colours: it is painted anew when shown next."""
-        self._picture = None
+        self._of = None
 
     def rect(self, scale: float) -> QRectF:
         """Where it stands; nowhere while the map is not much wider than the view, or the view too small for it."""
@@ -48,12 +54,17 @@ class MiniMap:
         across, along = (pixel.x() - rect.left()) / rect.width(), (pixel.y() - rect.top()) / rect.height()
         return QPointF(bounds.left() + across * bounds.width(), bounds.top() + along * bounds.height())
 
-    def paint(self, painter: QPainter, rect: QRectF, area: QRectF) -> None:
-        """Paints it, with what of the map is in view."""
-        size, look = rect.size().toSize(), self._scene.seen_from_afar
-        if self._picture is None or self._picture.size() != size or self._of != look:
-            self._picture, self._of = self._painted(size), look
-        painter.drawPixmap(rect.topLeft(), self._picture)
+    def paint(self, painter: QPainter, rect: QRectF, area: QRectF) -> bool:
+        """Paints it, with what of the map is in view. Of a large map it is painted anew over several frames, and shown
+        as it was until then: false says that another frame should follow."""
+        wanted = rect.size().toSize(), self._scene.seen_from_afar
+        if self._of != wanted:
+            self._painting, self._of = self._painted(wanted[0]), wanted
+        complete = self._go_on_painting()
+        if self._picture.size() == wanted[0]:
+            painter.drawPixmap(rect.topLeft(), self._picture)
+        else:
+            painter.fillRect(rect, self._look.colours.colour("panel"))
         bounds, c = self._scene.bounds(), self._look.colours
         seen = area.intersected(bounds)
         across, along = rect.width() / bounds.width(), rect.height() / bounds.height()
@@ -63,23 +74,42 @@ class MiniMap:
         painter.setPen(QPen(c.colour("route"), 1.6))
         painter.setBrush(c.colour("route", 30))
         painter.drawRect(frame)
+        return complete
 
-    def _painted(self, size: QSize) -> QPixmap:
+    def _go_on_painting(self) -> bool:
+        """Paints for as long as nobody notices; whether there is nothing more to paint."""
+        began = perf_counter()
+        while perf_counter() - began < AT_ONCE:
+            try:
+                picture = next(self._painting)
+            except StopIteration:
+                return True
+            if not picture.isNull():
+                self._picture = picture
+        return False
+
+    def _painted(self, size: QSize) -> Iterator[QPixmap]:
+        """The picture at the end, and before that nothing, every few cards."""
         picture, c, bounds = QPixmap(size), self._look.colours, self._scene.bounds()
         picture.fill(c.colour("panel"))
         across, along = size.width() / bounds.width(), size.height() / bounds.height()
-        with painting(picture) as painter:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            points: dict[str, list[QPointF]] = defaultdict(list)
-            for card in self._scene.cards.values():
+        points: dict[str, list[QPointF]] = {mark: [] for mark in GRAVEST_LAST}
+        cards = list(self._scene.cards.values())
+        for first in range(0, len(cards), PART):
+            for card in cards[first : first + PART]:
                 centre = card.placed.rect.center()
                 at = QPointF((centre.x() - bounds.left()) * across, (centre.y() - bounds.top()) * along)
                 points[card.mark].append(at)
-            for mark, some in points.items():
-                colour = c.colour(COLOUR_OF[mark])
-                painter.setPen(QPen(colour, DOT, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-                painter.drawPoints(QPolygonF(some))
+            yield QPixmap()
+        for mark, some in points.items():
+            pen = QPen(c.colour(COLOUR_OF[mark]), DOT, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap)
+            for first in range(0, len(some), PART):
+                with painting(picture) as painter:
+                    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                    painter.setPen(pen)
+                    painter.drawPoints(QPolygonF(some[first : first + PART]))
+                yield QPixmap()
+        with painting(picture) as painter:
             painter.setPen(QPen(c.colour("line"), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(0, 0, size.width() - 1, size.height() - 1)
-        return picture
+        yield picture

@@ -1,14 +1,16 @@
 """Where cards stand on the map and where crossings touch them. Plain geometry; nothing is painted here."""
 
-from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Generator, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 from itertools import groupby
+from operator import is_
 
 from PyQt6.QtCore import QPointF, QRectF
 
 from mossy_bridge.desk.map.courses import Footprint
 from mossy_bridge.desk.plan.painting import PlanFrame, has_plan
-from mossy_bridge.model.flow import Exit, Flow, Level, Tint
+from mossy_bridge.model.flow import Exit, Flow, Level, MapPlace, Tint
 from mossy_bridge.plan.doors import has_area
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
@@ -34,47 +36,105 @@ class Placed:
 
 
 @dataclass(frozen=True)
+class Stack:
+    """The cards of one column, one below the other from a height, but for those that were moved by hand."""
+
+    column: int
+    left: float
+    first: float
+    stranded: bool
+    moved: Mapping[str, MapPlace] = field(default_factory=dict)
+    cards: Mapping[str, Placed] = field(default_factory=dict)
+
+    @cached_property
+    def bottom(self) -> float:
+        """Where the lowest card ends."""
+        return max((placed.rect.bottom() for placed in self.cards.values()), default=0.0)
+
+    @cached_property
+    def footprints(self) -> dict[str, Footprint]:
+        """Where each card lies."""
+        rects = {name: placed.rect for name, placed in self.cards.items()}
+        return {name: Footprint(at.left(), at.top(), at.right(), at.bottom()) for name, at in rects.items()}
+
+    def holds(self, levels: Sequence[Level]) -> bool:
+        """Whether it has the cards of these levels, as they are now, in this order."""
+        return len(levels) == len(self.cards) and all(map(is_, levels, (one.level for one in self.cards.values())))
+
+
+@dataclass(frozen=True)
 class Layout:
-    """The whole map: cards by level, and the columns' rectangles with their headings, the shelf last."""
+    """The whole map: the columns' rectangles with their headings, and what stands in each; the shelf last."""
 
-    cards: dict[str, Placed]
-    columns: tuple[tuple[str, QRectF], ...]
-    has_shelf: bool
+    columns: tuple[tuple[str, QRectF], ...] = ()
+    stacks: tuple[Stack, ...] = ()
+    has_shelf: bool = False
+
+    @cached_property
+    def cards(self) -> dict[str, Placed]:
+        """The cards by level."""
+        found: dict[str, Placed] = {}
+        for stack in self.stacks:
+            found.update(stack.cards)
+        return found
+
+    @cached_property
+    def bounds(self) -> QRectF:
+        """All of the map."""
+        found = QRectF()
+        for _, rect in self.columns:
+            found = found.united(rect)
+        return found
+
+    def with_levels(self, levels: Sequence[Level]) -> "Layout":
+        """The same, some of its levels being otherwise."""
+        stacks = list(self.stacks)
+        for level in levels:
+            placed = replace(self.cards[level.id], level=level)
+            stack = stacks[placed.column]
+            stacks[placed.column] = replace(stack, cards={**stack.cards, level.id: placed})
+        return replace(self, stacks=tuple(stacks))
 
 
-def laid_out(flow: Flow, placed: CrossingColumns, before: Layout | None = None) -> Layout:
-    """Cards in their columns; a hand-moved card keeps its height, and its place across within the column. What
-    is as it was ``before`` is the very same value."""
+def laying_out(flow: Flow, placed: CrossingColumns, before: Layout) -> Generator[None, None, Layout]:
+    """Cards in their columns, column by column; a hand-moved card keeps its height, and its place across within the
+    column. What is as it was ``before`` is the very same value."""
     by_id = {level.id: level for level in flow.levels}
     rows = [[by_id[name] for name in names if name in by_id] for names in placed.columns]
     shelf = [by_id[name] for name in placed.shelf if name in by_id]
-    tallest = max([len(row) for row in rows] + [len(shelf)], default=1)
-    height = max(tallest, 3) * ROW_H + TOP
-    cards: dict[str, Placed] = {}
-    headings = []
+    height = max([len(row) for row in rows] + [len(shelf), 3]) * ROW_H + TOP
+    stacks: list[Stack] = []
     for number, row in enumerate([*rows, *([shelf] if shelf else [])]):
+        yield
         stranded = bool(shelf) and number == len(rows)
         # Before the start, where it is seen first: a level nothing reaches is what needs attention.
         left = -COLUMN_W - 10 if stranded else number * COLUMN_W
-        headings.append((_heading(number, stranded), QRectF(left, 0, COLUMN_W - 18, height)))
         first = TOP if stranded else TOP + (height - TOP - len(row) * ROW_H) / 2
-        for index, level in enumerate(row):
-            x, y = left + (COLUMN_W - 18 - CARD_W) / 2, first + index * ROW_H + (ROW_H - CARD_H) / 2
-            moved = flow.map.get(level.id)
-            if moved:
-                x = max(left + 2, min(left + moved.x, left + COLUMN_W - 20 - CARD_W))
-                y = max(TOP - 10, moved.y)
-            cards[level.id] = _kept(before, level, QRectF(x, y, CARD_W, CARD_H), number, stranded)
-    bottom = max([placed.rect.bottom() + 40 for placed in cards.values()], default=height)
-    headings = [(text, QRectF(rect.left(), 0, rect.width(), max(height, bottom))) for text, rect in headings]
-    return Layout(cards, tuple(headings), bool(shelf))
+        moved = {level.id: flow.map[level.id] for level in row if level.id in flow.map} if flow.map else {}
+        stack = Stack(number, left, first, stranded, moved)
+        old = before.stacks[number] if number < len(before.stacks) else None
+        same = old and replace(stack, cards=old.cards) == old and old.holds(row)
+        stacks.append(old if old and same else _stacked(stack, row, before.cards))
+    yield
+    bottom = max([height, *(stack.bottom + 40 for stack in stacks)])
+    headings = (
+        (_heading(stack.column, stack.stranded), QRectF(stack.left, 0, COLUMN_W - 18, bottom)) for stack in stacks
+    )
+    return Layout(tuple(headings), tuple(stacks), bool(shelf))
 
 
-def _kept(before: Layout | None, level: Level, rect: QRectF, column: int, stranded: bool) -> Placed:
-    old = before.cards.get(level.id) if before else None
-    if old and old.level is level and old.rect == rect and (old.column, old.stranded) == (column, stranded):
-        return old
-    return Placed(level, rect, column, stranded)
+def _stacked(stack: Stack, levels: Sequence[Level], before: Mapping[str, Placed]) -> Stack:
+    """The column with the cards of its levels."""
+    cards, left = {}, stack.left
+    for index, level in enumerate(levels):
+        x, y = left + (COLUMN_W - 18 - CARD_W) / 2, stack.first + index * ROW_H + (ROW_H - CARD_H) / 2
+        moved = stack.moved.get(level.id)
+        if moved:
+            x = max(left + 2, min(left + moved.x, left + COLUMN_W - 20 - CARD_W))
+            y = max(TOP - 10, moved.y)
+        placed, old = Placed(level, QRectF(x, y, CARD_W, CARD_H), stack.column, stack.stranded), before.get(level.id)
+        cards[level.id] = old if old and old.level is level and old == placed else placed
+    return replace(stack, cards=cards)
 
 
 def _heading(number: int, stranded: bool) -> str:
@@ -132,13 +192,13 @@ Ground = tuple[QRectF, Tint]
 
 def grounds(layout: Layout, tints: Mapping[str, Tint]) -> list[list[Ground]]:
     """The grounds of every column, in the order of its columns."""
-    columns: list[list[Placed]] = [[] for _ in layout.columns]
-    for placed in layout.cards.values():
-        columns[placed.column].append(placed)
+    if not any(tints.values()):
+        return [[] for _ in layout.columns]
     found: list[list[Ground]] = []
-    for cards, (_, column) in zip(columns, layout.columns, strict=True):
+    for stack, (_, column) in zip(layout.stacks, layout.columns, strict=True):
         found.append([])
-        runs = groupby(sorted(cards, key=lambda placed: placed.rect.top()), key=lambda placed: placed.level.region)
+        cards = sorted(stack.cards.values(), key=lambda placed: placed.rect.top())
+        runs = groupby(cards, key=lambda placed: placed.level.region)
         for region, members in runs:
             rects = [placed.rect for placed in members]
             if tints.get(region):
@@ -153,10 +213,13 @@ REASON_H = 39.0
 """The room below a card on the shelf that the reason takes."""
 
 
-def boxes(layout: Layout, reasons: Collection[str]) -> list[dict[str, Footprint]]:
+def boxes(layout: Layout, reasons: Collection[str]) -> Iterator[dict[str, Footprint]]:
     """The cards of each column from left to right, those with a reason below them with that."""
-    found: list[dict[str, Footprint]] = [{} for _ in layout.columns]
-    for name, placed in layout.cards.items():
-        rect, below = placed.rect, REASON_H if placed.stranded and name in reasons else 0.0
-        found[placed.column][name] = Footprint(rect.left(), rect.top(), rect.right(), rect.bottom() + below)
-    return [*found[-1:], *found[:-1]] if layout.has_shelf else found
+    stacks = list(layout.stacks)
+    if layout.has_shelf:
+        shelf = stacks.pop().footprints
+        yield {
+            name: box._replace(bottom=box.bottom + REASON_H) if name in reasons else box for name, box in shelf.items()
+        }
+    for stack in stacks:
+        yield stack.footprints

@@ -6,11 +6,11 @@ what they touch, and the outcome is that of beginning afresh.
 """
 
 from collections import defaultdict
-from collections.abc import Hashable, Iterator, Mapping, Sequence
+from collections.abc import Generator, Hashable, Iterable, Iterator, Mapping, Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
-from mossy_bridge.desk.map.courses import CLEAR, Connection, Course, End, Footprint, course_of, grid_of
+from mossy_bridge.desk.map.courses import CLEAR, ColumnGrid, Connection, Course, End, Footprint, course_of, measuring
 from mossy_bridge.desk.map.label_places import Labelled, label_places
 from mossy_bridge.desk.map.lanes import Long, Run, lanes, rim_heights, spread
 
@@ -43,7 +43,7 @@ class Routing:
     """The routes of all ways on one map."""
 
     def __init__(self) -> None:
-        self._grid = grid_of(())
+        self._grid = ColumnGrid((), {}, (), ())
         self._ways: dict[Name, Connection] = {}
         self._courses: dict[Name, Course] = {}
         self._columns: dict[Name, tuple[int, int]] = {}
@@ -69,20 +69,27 @@ class Routing:
 
     # -- taking cards and ways -------------------------------------------------------------------------
 
-    def place(self, columns: Sequence[Mapping[str, Footprint]]) -> None:
-        """Takes the cards of every column. Ways that touch a column that differs are planned anew on settling."""
-        old = self._grid.columns
-        if len(columns) != len(old):
-            differ = set(range(max(len(columns), len(old))))
+    def placing(self, columns: Iterable[Mapping[str, Footprint]]) -> Generator[None, None, None]:
+        """Takes the cards of every column, all of them at the end. Ways that touch a column that differs are planned
+        anew on settling."""
+        grid = yield from measuring(columns, self._grid)
+        new, old = grid.columns, self._grid.columns
+        if len(new) != len(old):
+            differ = set(range(max(len(new), len(old))))
         else:
-            differ = {at for at, (one, other) in enumerate(zip(old, columns, strict=True)) if one != other}
+            differ = {at for at in range(len(new)) if new[at] is not old[at] and new[at] != old[at]}
         if not differ:
             return
         for at in differ:
             self._displaced |= self._at_column[at]
-        self._grid = grid_of(columns)
+        self._grid = grid
         self._dirty_gutters |= {gutter for at in differ for gutter in (at, at + 1)}
         self._dirty_rim = True
+
+    def place(self, columns: Iterable[Mapping[str, Footprint]]) -> None:
+        """The same at once."""
+        for _ in self.placing(columns):
+            pass
 
     def put(self, name: Name, way: Connection) -> None:
         """Puts in a way, or another one in its place."""

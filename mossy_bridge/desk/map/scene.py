@@ -2,9 +2,9 @@
 
 import re
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field, replace
-from typing import Any, cast
+from collections.abc import Callable, Generator, Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import Any, TypeVar, cast
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
@@ -21,9 +21,9 @@ from mossy_bridge.desk.map.placing import (
     boxes,
     exit_rect,
     grounds,
-    laid_out,
     landing_inside,
     landing_point,
+    laying_out,
     shows_plan,
 )
 from mossy_bridge.desk.map.routing import Route, Routing
@@ -32,6 +32,7 @@ from mossy_bridge.model.flow import Flow, Level, Tint
 from mossy_bridge.reach.queries.column_order import Pass
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
+T = TypeVar("T")
 BridgeName = tuple[str, str, str]
 """Level, exit and target."""
 Name = str | BridgeName
@@ -95,7 +96,7 @@ class MapScene:
         """How wide the condition of a lock is when written."""
         self._routing = Routing()
         self.flow = Flow()
-        self.layout = Layout({}, (), False)
+        self.layout = Layout()
         self.cards: dict[str, Card] = {}
         self.bridges: dict[BridgeName, Bridge] = {}
         self._result: Appraisal | None = None
@@ -151,11 +152,9 @@ class MapScene:
         renamed = {level.id for level in changed if level.title != old[level.id].title}
         moved = any(level.region != old[level.id].region for level in changed)
         self.flow = flow
-        cards = dict(self.layout.cards)
-        for level in changed:
-            self._levels[level.id] = level
-            cards[level.id] = replace(cards[level.id], level=level)
-        self.layout = replace(self.layout, cards=cards)
+        self._levels.update((level.id, level) for level in changed)
+        self.layout = self.layout.with_levels(changed)
+        cards = self.layout.cards
         if moved:
             yield self._show_grounds()
         yield [rect for level in changed for rect in self._show_card(cards[level.id])]
@@ -188,13 +187,8 @@ class MapScene:
         new = tuple(level.id for level in flow.levels if level.id not in known)
         before = self.layout.columns
         columns = CrossingColumns(columns.columns, columns.shelf + new)
-        yield []
-        self.layout = laid_out(flow, columns, self.layout)
-        yield []
-        columns_of_cards = boxes(self.layout, self._reasons)
-        yield []
-        self._routing.place(columns_of_cards)
-        yield []
+        self.layout = yield from _in_parts(laying_out(flow, columns, self.layout))
+        yield from _in_parts(self._routing.placing(boxes(self.layout, self._reasons)))
         yield self._show_grounds()
         dirty: list[QRectF] = [] if self.layout.columns == before else [EVERYWHERE]
         if turned:
@@ -438,10 +432,17 @@ class MapScene:
 
     def bounds(self) -> QRectF:
         """All of the map."""
-        found = QRectF()
-        for _, rect in self.layout.columns:
-            found = found.united(rect)
-        return found
+        return self.layout.bounds
+
+
+def _in_parts(work: Generator[None, None, T]) -> Generator[list[QRectF], None, T]:
+    """Some work, bit by bit, by which nothing changes to be seen."""
+    while True:
+        try:
+            next(work)
+        except StopIteration as end:
+            return cast(T, end.value)
+        yield []
 
 
 def _same(one: object, other: object) -> bool:

@@ -302,7 +302,7 @@ class MapView(QWidget):
             self._painter.paint_headings(painter)
             small = self.small_map
             if small.isValid():
-                self._minimap.paint(painter, small, self.area())
+                self.complete &= self._minimap.paint(painter, small, self.area())
             if self.hasFocus():
                 painter.setPen(QPen(c.colour("route"), 2))
                 painter.setBrush(Qt.BrushStyle.NoBrush)

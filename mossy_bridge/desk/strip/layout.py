@@ -1,10 +1,11 @@
 """Where beads lie on the strip. Plain geometry; nothing is painted here."""
 
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field, replace
 
 from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.model.level_changes import differing_parts
 
 MARGIN = 30.0
 WIDEST, NARROWEST, LABELLED = 46.0, 9.0, 32.0
@@ -43,17 +44,26 @@ class StripLayout:
     width: float = 0.0
     places: dict[str, float] = field(default_factory=dict)
     """The place of every level, by id."""
+    levels: Sequence[Level] = ()
 
     def with_levels(self, levels: Sequence[Level]) -> "StripLayout | None":
         """The same for levels that are the same but for what does not matter here; None where the layout may differ."""
-        if len(levels) != len(self.beads) or any(bead.held for bead in self.beads):
+        if levels is self.levels:
+            return self
+        if len(levels) != len(self.levels) or any(group.collapsed for group in self.groups):
             return None
-        pairs = list(zip(self.beads, levels, strict=True))
-        if any(bead.level is not level and not _alike(bead.level, level) for bead, level in pairs):
+        was, now = differing_parts(self.levels, levels)
+        pairs = list(zip(self.beads[was], levels[now], strict=True))
+        if not all(_alike(bead.level, level) for bead, level in pairs):
             return None
-        return replace(self, beads=tuple(
-            bead if bead.level is level else replace(bead, level=level) for bead, level in pairs
-        ))  # fmt: skip
+        changed = (replace(bead, level=level) for bead, level in pairs)
+        return replace(self, beads=(*self.beads[: was.start], *changed, *self.beads[was.stop :]), levels=levels)
+
+    def beads_between(self, left: float, right: float) -> tuple[Bead, ...]:
+        """The beads of which anything may be seen between two places."""
+        first = bisect_left(self.beads, left - SLAB, key=lambda bead: bead.x)
+        end = bisect_right(self.beads, right + SLAB, key=lambda bead: bead.x)
+        return self.beads[first:end]
 
     def bead_near(self, x: float, reach: float) -> Bead | None:
         """The bead at the place, if one is within reach."""
@@ -101,7 +111,7 @@ def laid_out(flow: Flow, spacing: float, collapsed: Collection[str], text_width:
         end = x - spacing
         groups.append(Group(region, heading, began, max(end, began), folded))
         x = max(x, began - 12 + text_width(heading) + 24 if len(members) * spacing > 60 or folded else x) + gap
-    return StripLayout(tuple(beads), tuple(groups), x + MARGIN, places)
+    return StripLayout(tuple(beads), tuple(groups), x + MARGIN, places, flow.levels)
 
 
 def _runs(flow: Flow, names: dict[str, str]) -> list[tuple[str, str, list[Level]]]:

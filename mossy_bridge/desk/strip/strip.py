@@ -166,7 +166,8 @@ class Strip(QWidget):
             for group in self._layout.groups:
                 if shows(group.left, group.right):
                     self._paint_group(painter, group)
-            for bead in self._layout.beads:
+            dirty_from, dirty_to = dirty.boundingRect().left(), dirty.boundingRect().right()
+            for bead in self._layout.beads_between(dirty_from + self._offset, dirty_to + self._offset):
                 if shows(bead.x, bead.x):
                     self._paint_bead(painter, bead)
             if self._drag:

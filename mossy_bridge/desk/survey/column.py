@@ -2,6 +2,7 @@
 to say it folds itself to a margin."""
 
 from collections import Counter
+from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
@@ -26,7 +27,7 @@ from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.survey.finding_card import FindingCard, GroupCard
 from mossy_bridge.desk.survey.finding_list import FindingList, next_finding
-from mossy_bridge.desk.survey.finding_rows import FindingFilter, FindingRow, Heading, rows_of
+from mossy_bridge.desk.survey.finding_rows import FindingFilter, FindingRow, Heading, new_among, rows_of
 from mossy_bridge.desk.survey.promises_panel import PromisesPanel
 from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
@@ -329,8 +330,9 @@ class SurveyColumn(QStackedWidget):
             button.say(counts[button.severity])
         self._filters.setVisible(bool(findings))
         chapters = {slug: check.chapter for slug, check in CHECKS.items()}
-        rows = rows_of(findings, self.filter, chapters, self._turned, self._known)
-        self._say(findings, rows)
+        new = new_among(findings, self._known)
+        rows = rows_of(findings, self.filter, chapters, self._turned, new)
+        self._say(findings, rows, len(new))
         self.list.take(rows)
         self.list.setVisible(bool(rows))
 
@@ -339,9 +341,7 @@ class SurveyColumn(QStackedWidget):
             survey = self._result.survey
             self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {counted(len(survey.graph), 'state')}")
 
-    def _say(self, findings: list[Finding], rows: list[FindingRow]) -> None:
-        known = self._known
-        new = 0 if known is None else sum(key_of(one) not in known for one in findings if not one.waived)
+    def _say(self, findings: Sequence[Finding], rows: Sequence[FindingRow], new: int) -> None:
         if self._result is None:
             words = "Findings will stand here as soon as the survey knows them."
         elif not findings:

@@ -1,6 +1,6 @@
 """What the survey column lists: findings by gravity, those of one check as a group that opens. No widget."""
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -65,22 +65,31 @@ class FindingRow:
         return self.findings[0] if self.findings and not self.check else None
 
 
+def new_among(findings: Iterable[Finding], known: Collection[Key] | None) -> set[int]:
+    """Which findings, by identity, are new: neither accepted nor among the known ones; none where all are known."""
+    if known is None:
+        return set()
+    return {id(one) for one in findings if key_of(one) not in known and not one.waived}
+
+
 def rows_of(
     findings: Sequence[Finding],
     wanted: FindingFilter,
     chapters: dict[str, Chapter],
     turned: Collection[tuple[Heading, str]] = (),
-    known: Collection[Key] | None = None,
+    new: Collection[int] = (),
 ) -> list[FindingRow]:
-    """The list: ``turned`` are the groups that somebody has opened or closed, ``known`` the findings that are not new,
-    None for all."""
-    new = {id(one) for one in findings if known is not None and key_of(one) not in known and not one.waived}
-    listed = [one for one in findings if wanted.lets(one, chapters, id(one) in new)]
+    """The list: ``turned`` are the groups that somebody has opened or closed, ``new`` what is new, by identity."""
+    listed = [one for one in findings if wanted.lets(one, chapters, id(one) in new)] if wanted.is_on else findings
     return [row for heading, words in HEADINGS for row in _part(heading, words, listed, turned, new)]
 
 
 def _part(
-    heading: Heading, words: str, findings: Sequence[Finding], turned: Collection[tuple[Heading, str]], new: set[int]
+    heading: Heading,
+    words: str,
+    findings: Sequence[Finding],
+    turned: Collection[tuple[Heading, str]],
+    new: Collection[int],
 ) -> Iterator[FindingRow]:
     members = [one for one in findings if ("accepted" if one.waived else one.severity) == heading]
     if not members:
@@ -91,7 +100,7 @@ def _part(
             yield FindingRow(heading, group[0].message, (group[0],), is_new=id(group[0]) in new)
             continue
         is_open = (len(group) <= OPEN_AT_FIRST) != ((heading, check) in turned)
-        some_new = any(id(one) in new for one in group)
+        some_new = bool(new) and any(id(one) in new for one in group)
         yield FindingRow(
             heading, f"{check_words(check)}: {len(group):,}", tuple(group), check, is_open, is_new=some_new
         )

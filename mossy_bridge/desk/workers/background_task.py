@@ -8,6 +8,7 @@ import sys
 import threading
 from collections.abc import Callable
 from contextlib import suppress
+from functools import partial
 from typing import TypeVar
 
 from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
@@ -23,11 +24,13 @@ class Job:
     """One question under way, as its work sees it."""
 
     def __init__(self, report: Callable[["Job", object], None]):
-        self._cancelled, self._report = threading.Event(), report
+        self._cancelled, self._shown, self._report = threading.Event(), threading.Event(), report
+        self._showing: object = None
 
     def cancel(self) -> None:
         """Nobody wants the answer any more."""
         self._cancelled.set()
+        self._shown.set()
 
     def cancelled(self) -> bool:
         """Whether the work should stop, by raising :class:`Cancelled`."""
@@ -36,6 +39,19 @@ class Job:
     def report(self, value: object) -> None:
         """Tells how far it is, or what is known already."""
         self._report(self, value)
+
+    def show(self, value: object) -> None:
+        """The same, and waits until that is shown: showing is done in half the time while nothing else computes."""
+        self._showing = value
+        self._shown.clear()
+        if not self.cancelled():
+            self._report(self, value)
+            self._shown.wait()
+
+    def go_on(self, value: object) -> None:
+        """A value that was reported has been shown."""
+        if value is self._showing:
+            self._shown.set()
 
 
 Work = Callable[[Job], object]
@@ -106,8 +122,10 @@ class BackgroundTask(QObject):
             self._ended.emit(job, result, error)
 
     def _tell(self, job: Job, value: object) -> None:
-        with suppress(RuntimeError):  # its window may be gone
+        try:
             self._told.emit(job, value)
+        except RuntimeError:  # its window is gone
+            job.cancel()
 
     def _is_wanted(self, job: Job) -> bool:
         return job is self._job and not job.cancelled()
@@ -115,6 +133,7 @@ class BackgroundTask(QObject):
     def _on_told(self, job: Job, value: object) -> None:
         if self._is_wanted(job):
             self.reported.emit(value)
+        QTimer.singleShot(0, partial(job.go_on, value))  # once it is painted, too
 
     def _on_ended(self, job: Job, result: object, error: Exception | None) -> None:
         if job is not self._job:

@@ -11,9 +11,11 @@ from PyQt6.QtCore import QObject, QTimer
 from mossy_bridge.reach.survey.gc_pause import is_gc_paused
 
 EVERY_MS = 100
-YOUNG, MIDDLE, OLD = 10_000, 200, 400
-"""From so many new objects on the youngest are looked through, after so many times those that were left, and after so
-many of these all: among hundreds of thousands of values that a survey keeps, that takes a tenth of a second."""
+FEW = 500
+"""Something goes on where there are so many more objects than a moment ago."""
+OLD, QUIET = 1_000, 100
+"""After something went on so many times, and then nothing so many times in a row, all objects are looked through: among
+hundreds of thousands of values that a survey keeps, that takes a tenth of a second and more."""
 
 
 class Collector(QObject):
@@ -21,21 +23,22 @@ class Collector(QObject):
 
     def __init__(self, parent: QObject):
         super().__init__(parent)
+        self._busy = self._quiet = 0
         gc.disable()
         timer = QTimer(self)
-        timer.timeout.connect(collect)
+        timer.timeout.connect(self.collect)
         timer.start(EVERY_MS)
 
-
-def collect() -> None:
-    """Collects what is due; nothing while a computation makes values by the hundred thousand, for to look through those
-    would take long."""
-    if is_gc_paused():
-        return
-    young, middle, old = gc.get_count()
-    if old > OLD and middle > MIDDLE:
-        gc.collect(2)
-    elif middle > MIDDLE:
-        gc.collect(1)
-    elif young > YOUNG:
-        gc.collect(0)
+    def collect(self) -> None:
+        """Collects what is due; nothing while a computation makes values by the hundred thousand, for to look through
+        those would take long."""
+        if is_gc_paused():
+            return
+        busy = gc.get_count()[0] > FEW
+        gc.collect(0)  # what is new
+        gc.freeze()
+        gc.unfreeze()  # together they make old what is left, without looking at it
+        self._busy, self._quiet = self._busy + busy, 0 if busy else self._quiet + 1
+        if self._busy > OLD and self._quiet > QUIET:
+            gc.collect()
+            self._busy = 0

@@ -91,6 +91,6 @@ def _appraised(
         budget = default_budget(flow, job.cancelled)
         found = appraise(flow, folder, budget=budget, before=before, level_files=level_files, tell=job.report)
         _ = found.judgement, found.standing  # computed here, not in the window's thread
-        job.report(found)
+        job.show(found)
         found.chart(budget.check)
         return found

@@ -43,10 +43,10 @@ def existing(flow: Flow, key: str) -> Level:
 
 def change_level(flow: Flow, key: str, change: Callable[[Level], Level]) -> Flow:
     """The flow with one level or pattern changed."""
-    changed = change(existing(flow, key))
-    name = key.removeprefix(PATTERN)
+    level = existing(flow, key)
     group = flow.patterns if key.startswith(PATTERN) else flow.levels
-    levels = tuple(changed if level.id == name else level for level in group)
+    at = group.index(level)
+    levels = (*group[:at], change(level), *group[at + 1 :])
     return replace(flow, patterns=levels) if key.startswith(PATTERN) else replace(flow, levels=levels)
 
 
@@ -94,14 +94,20 @@ def change_thing(flow: Flow, level_id: str, group: str, thing_id: str, change: C
         things = tuple(changed if item.id == thing_id else item for item in own)
     else:
         things = (*own, changed)
-    return looked_at(set_level(flow, level_id, **{group: things}), level_id, f"{group.removesuffix('s')} {thing_id}")
+    left = _left_to_look_at(level, f"{group.removesuffix('s')} {thing_id}")
+    return set_level(flow, level_id, **{group: things}, **left)
 
 
 def looked_at(flow: Flow, level_id: str, part: str = "") -> Flow:
     """The flow with one part of a copy (``exit east_gate``) no longer waiting to be looked at, or all of it."""
-    level = existing(flow, level_id)
+    left = _left_to_look_at(existing(flow, level_id), part)
+    return set_level(flow, level_id, **left) if left else flow
+
+
+def _left_to_look_at(level: Level, part: str) -> dict[str, tuple[str, ...]]:
+    """The field of a copy that says what waits to be looked at, without one part, or empty; nothing where it is so."""
     rest = tuple(other for other in level.unreviewed if part and other != part)
-    return flow if rest == level.unreviewed else set_level(flow, level_id, unreviewed=rest)
+    return {} if rest == level.unreviewed else {"unreviewed": rest}
 
 
 def set_exit(flow: Flow, level_id: str, exit_id: str, **values: Any) -> Flow:

@@ -58,6 +58,35 @@ class Tasks(DeskCase):
         self.assertEqual((begun, self.results, self.reports), (["first", "last"], ["last"], ["last"]))
         self.assertEqual(most, [1])
 
+    def test_work_goes_on_once_what_it_shows_is_shown(self):
+        order = []
+        self.task.reported.connect(lambda value: (time.sleep(0.02), order.append(value)))
+
+        def work(job):
+            job.report("told")
+            job.show("shown")
+            order.append("went on")
+
+        self.task.ask(work)
+        self.wait_until(lambda: self.results, "the result")
+        self.assertEqual(order, ["told", "shown", "went on"])
+
+    def test_nobody_waits_for_what_will_never_be_shown(self):
+        for give_up in (self.task.stop, self.task.cancel):
+            went_on, waiting = threading.Event(), threading.Event()
+
+            def work(job, went_on=went_on, waiting=waiting):
+                waiting.set()
+                job.show("nothing")
+                went_on.set()
+
+            self.task.ask(work)
+            self.assertTrue(waiting.wait(5))
+            give_up()
+            self.assertTrue(went_on.wait(5))
+            self.wait_until(lambda: not self.task.busy, "the end")
+        self.assertEqual((self.reports, self.results), ([], []))
+
     def test_stopped_it_brings_nothing_any_more(self):
         gate = threading.Event()
         self.task.ask(lambda _: gate.wait(5) and "result")
