@@ -1,11 +1,12 @@
 """Where an exit leads in a state, judged before its effects."""
 
+from functools import cached_property
 from typing import Literal
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from mossy_bridge.model.flow import Destination, Flow
+from mossy_bridge.model.flow import Destination, Flow, Level
 from mossy_bridge.model.sequence import neighbours
 from mossy_bridge.play.state import State
 
@@ -54,7 +55,15 @@ class Destinations:
         self._levels = {level.id: level for level in flow.levels}
         self._landings: dict[tuple[str, str], Landing | Nowhere] = {}
         self._endings = {ending.id for ending in flow.endings}
-        self._next, self._previous = neighbours(flow, 1), neighbours(flow, -1)
+        self._flow = flow
+
+    @cached_property
+    def _next(self) -> dict[str, Level | None]:
+        return neighbours(self._flow, 1)
+
+    @cached_property
+    def _previous(self) -> dict[str, Level | None]:
+        return neighbours(self._flow, -1)
 
     def target(self, to: Destination | None, state: State) -> Target:
         """What the destination leads to, trying ``otherwise`` where nothing is found."""

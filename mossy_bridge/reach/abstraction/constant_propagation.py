@@ -24,7 +24,7 @@ class Constants:
 
     def __init__(self, program: ProgramGraph):
         self._program = program
-        self.columns = columns_of(program.transitions)
+        self.columns = columns_of(program)
         copies = program.layout.copies
         self._taken_back = copies["now"].mask if copies else 0
         self.never_enabled: Bools = np.zeros(len(program.transitions), np.bool_)

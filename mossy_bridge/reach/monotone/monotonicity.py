@@ -21,7 +21,7 @@ it can be added to over and over.
 """
 
 from collections import defaultdict
-from collections.abc import Container, Iterable, Iterator
+from collections.abc import Collection, Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -29,10 +29,9 @@ from typing import Literal
 from mossy_bridge.language import tree as t
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.flow import Deed, Fact, Flow
-from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import DeedPlace
+from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence
 from mossy_bridge.reach.system.program_graph import ProgramGraph
-from mossy_bridge.reach.system.rewind_points import RewindPoints
 
 Name = tuple[Literal["fact", "seen", "done"], str]
 Source = Literal["deed of a run", "deed taken back", "deed of a visit", "other"]
@@ -59,8 +58,8 @@ def monotone_parts(program: ProgramGraph, also: Iterable[str] = (), but: Contain
     flow, layout = program.rules.flow, program.layout
     texts = {*program.cone.written, *also}  # no move depends on the conditions of promises
     against = {name for text in texts for name, positive in _asked_by(text) if not positive}
-    against |= {name for text in _forcing_conditions(program.rules) for name, _ in _asked_by(text)}
-    changes = _changes(flow, program.cone.points)
+    against |= {name for text in program.cone.forcing_conditions() for name, _ in _asked_by(text)}
+    changes = _changes(flow, program.cone)
     monotone_codings = {name for name, field in layout.facts.items() if field.coding in ("bit", "unary")}
     facts = frozenset(
         f.id
@@ -114,45 +113,30 @@ def _asked(tree: t.Condition, positive: bool = True) -> Iterator[tuple[Name, boo
                 yield from _asked(part, positive)
 
 
-def _forcing_conditions(rules: Rules) -> set[str]:
-    """The conditions that decide whether an exit is forced: its own, and what the levels that it may lead to ask of
-    those who enter."""
-    found: set[str] = set()
-    along = False
-    """Whether one leads to a level that its place in the sequence decides."""
-    for level in rules.levels.values():
-        for exit_ in level.exits:
-            trigger = exit_.source.trigger
-            if trigger.kind == "auto" or (trigger.kind == "touch" and exit_.armed_at):
-                found |= {trigger.when, exit_.source.opens}
-                led_to = exit_.source.destinations
-                along = along or any(to.kind in ("next", "previous") for to in led_to)
-                found |= {rules.levels[to.level].source.opens for to in led_to if to.level in rules.levels}
-    return found | ({level.opens for level in rules.flow.levels} if along else set())
-
-
-def _changes(flow: Flow, points: RewindPoints) -> dict[str, set[tuple[str, Source]]]:
+def _changes(flow: Flow, cone: ConeOfInfluence) -> dict[str, set[tuple[str, Source]]]:
     """The verbs that change each fact, and what they belong to."""
     found: dict[str, set[tuple[str, Source]]] = defaultdict(set)
-    texts: dict[Source, set[str]] = {"deed of a run": set(), "deed of a visit": set(), "other": set()}
-    taken_back: set[str] = set()
-    """The effects of deeds that a restart takes back."""
-    sources: dict[str, Source] = {"always": "other", "run": "deed of a run", "visit": "deed of a visit"}
-    for level in flow.levels:
-        texts["other"].update(level.on_arrival)
-        for exit_ in level.exits:
-            texts["other"].update(exit_.effects)
-        for deed in level.deeds:
-            if (level.id, deed.id) in points.redone:
-                taken_back.update(deed.effects)
-            else:
-                texts[sources[deed.repeats]].update(deed.effects)
+    taken_back, lasting = _effects_of_deeds(flow, cone.points.redone) if cone.points.redone else ((), cone.effects)
     for effect in map(parse_effect, taken_back):
-        found[effect.fact].add((effect.verb, "deed of a run" if effect.fact in points.facts else "deed taken back"))
-    for source, effects in texts.items():
+        again: Source = "deed of a run" if effect.fact in cone.points.facts else "deed taken back"
+        found[effect.fact].add((effect.verb, again))
+    sources: dict[str, Source] = {"always": "other", "run": "deed of a run", "visit": "deed of a visit"}
+    for repeats, effects in {**lasting, "other": cone.effects["other"]}.items():
         for effect in map(parse_effect, effects):
-            found[effect.fact].add((effect.verb, source))
+            found[effect.fact].add((effect.verb, sources.get(repeats, "other")))
     return found
+
+
+def _effects_of_deeds(
+    flow: Flow, redone: Container[DeedPlace]
+) -> tuple[Collection[str], Mapping[str, Collection[str]]]:
+    """The effects of deeds that a restart takes back, and those of all others by how often they are repeated."""
+    taken_back: set[str] = set()
+    lasting: dict[str, set[str]] = defaultdict(set)
+    for level in flow.levels:
+        for deed in level.deeds:
+            (taken_back if (level.id, deed.id) in redone else lasting[deed.repeats]).update(deed.effects)
+    return taken_back, lasting
 
 
 _ADDED_AGAIN: set[tuple[str, Source]] = {("add", "deed of a visit"), ("add", "deed taken back")}

@@ -30,15 +30,17 @@ def answers_of_proofs(explored: Explored, prover: Prover, known: Answers) -> Ans
 
 
 def _reachability(prover: Prover, known: Answers) -> Answers:
-    verdicts = {kind: known.verdicts(kind) for kind in KINDS}
-    found: dict[str, dict[Any, Verdict]] = {kind: {} for kind in KINDS}
-    if prover.complete:  # what is not found then is unreachable
-        never = Verdict("no")
-        for kind, group in verdicts.items():
-            found[kind] = {name: never for name, verdict in group.items() if verdict.answer == "unknown"}
+    never = Verdict("no")
+    unknown = {
+        kind: {name: never for name, verdict in known.verdicts(kind).items() if verdict.answer == "unknown"}
+        for kind in KINDS
+    }
+    # what is not found is unreachable, if all was searched
+    found: dict[str, dict[Any, Verdict]] = unknown if prover.complete else {kind: {} for kind in KINDS}
+    route_to = prover.route_to
     for kind, name, number, transition in prover.found():
-        if verdicts[kind][name].answer == "unknown":
-            found[kind][name] = Verdict("yes", partial(prover.route_to, kind, name, number, transition))
+        if name in unknown[kind]:
+            found[kind][name] = Verdict("yes", partial(route_to, kind, name, number, transition))
     return Answers.about_reaching(found)
 
 

@@ -109,7 +109,7 @@ class Answers:
         """Whether nothing is unknown of what is reachable, of being stuck, of loops and of missing."""
         if "unknown" in (self.stuck.answer, self.loops.answer) or self.undecided_losses:
             return False
-        return not any(one.answer == "unknown" for kind in KINDS for one in self.verdicts(kind).values())
+        return all("unknown" not in {one.answer for one in self.verdicts(kind).values()} for kind in KINDS)
 
     @property
     def undecided_losses(self) -> list[Thing]:

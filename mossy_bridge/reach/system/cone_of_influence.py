@@ -35,6 +35,14 @@ class _Digest(Struct, frozen=True):
     alike: dict[str, str]
     falling: frozenset[str]
     """The facts that something in it lowers, clears or turns."""
+    effects: dict[str, tuple[str, ...]]
+    """The effects of its deeds by how often these are repeated, and "other" effects."""
+    forcing: frozenset[str]
+    """The conditions of exits that may be forced."""
+    forced_to: frozenset[str]
+    """The levels that these name."""
+    forced_along: bool
+    """Whether one of them leads to the next or previous level."""
 
 
 class ConeOfInfluence:
@@ -51,6 +59,8 @@ class ConeOfInfluence:
         digests = self._digests.values()
         self.written = frozenset[str]().union(*(digest.conditions for digest in digests))
         """The conditions of levels, on which moves depend."""
+        self.effects = {source: _effects_of(digests, source) for source in ("always", "run", "visit", "other")}
+        """The effects of deeds by how often these are repeated, and "other" effects: of exits and arrivals."""
         self.conditions = frozenset((*self.written, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
@@ -71,10 +81,19 @@ class ConeOfInfluence:
 
     def __eq__(self, other: object) -> bool:
         """Whether the same is tracked; the conditions need not be the same."""
-        ways = {"conditions": None, "written": None, "_digests": None}
+        ways = {"conditions": None, "written": None, "effects": None, "_digests": None}
         return isinstance(other, ConeOfInfluence) and {**vars(self), **ways} == {**vars(other), **ways}
 
     __hash__ = None  # type: ignore[assignment]
+
+    def forcing_conditions(self) -> frozenset[str]:
+        """The conditions that decide whether an exit is forced: its own, and what the levels that it may lead to ask of
+        those who enter."""
+        digests, found = self._digests, frozenset[str]().union(*(one.forcing for one in self._digests.values()))
+        if any(one.forced_along for one in digests.values()):  # then their places in the sequence decide
+            return found.union(one.ready.source.opens for one in digests.values())
+        led_to = frozenset[str]().union(*(one.forced_to for one in digests.values()))
+        return found.union(digests[name].ready.source.opens for name in led_to & digests.keys())
 
     def location(self, state: State) -> "Location":
         """The part of the state that says where the player is and came from, as far as it matters."""
@@ -83,6 +102,10 @@ class ConeOfInfluence:
         respawn = self._alike[place][state.respawn] if arrived or self._respawn_kept[place] else ""
         origin = self._origin(state.origin) if self._origin_kept[place] else None
         return Location(place, state.zone, respawn, origin, arrived)
+
+    def keeps_origin(self, place: str) -> bool:
+        """Whether it matters in a level where the player came from."""
+        return self._origin_kept[place]
 
     def _origin(self, origin: Origin | None) -> Origin | None:
         if origin is None:
@@ -113,7 +136,29 @@ def _begun_again(flow: Flow) -> frozenset[str]:
 def _digest(ready: ReadyLevel) -> _Digest:
     level = ready.source
     kinds = frozenset(to.kind for exit_ in level.exits for to in exit_.destinations)
-    return _Digest(ready, frozenset(conditions_of_level(level)), kinds, _alike_spawns(ready), _facts_that_fall(level))
+    effects: dict[str, tuple[str, ...]] = {}
+    for deed in level.deeds:
+        if deed.effects:
+            effects[deed.repeats] = (*effects.get(deed.repeats, ()), *deed.effects)
+    if others := (*level.on_arrival, *(text for exit_ in level.exits for text in exit_.effects)):
+        effects["other"] = others
+    forced = [one.source for one in ready.exits if one.source.trigger.kind == "auto" or one.armed_at]
+    led_to = [to for exit_ in forced for to in exit_.destinations]
+    return _Digest(
+        ready=ready,
+        conditions=frozenset(conditions_of_level(level)),
+        kinds=kinds,
+        alike=_alike_spawns(ready),
+        falling=_facts_that_fall(level),
+        effects=effects,
+        forcing=frozenset(text for exit_ in forced for text in (exit_.trigger.when, exit_.opens)),
+        forced_to=frozenset(to.level for to in led_to),
+        forced_along=any(to.kind in ("next", "previous") for to in led_to),
+    )
+
+
+def _effects_of(digests: Iterable[_Digest], source: str) -> frozenset[str]:
+    return frozenset(text for digest in digests if source in digest.effects for text in digest.effects[source])
 
 
 def _alike_spawns(level: ReadyLevel) -> dict[str, str]:

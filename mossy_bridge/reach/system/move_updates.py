@@ -1,6 +1,7 @@
 """What moves do to state vectors: the updates by exits, deeds, tiles and arrivals."""
 
 from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Set as AbstractSet
 
 from mossy_bridge.language.evaluation import unknown_in_effect
 from mossy_bridge.language.parsing import parse_effect
@@ -30,12 +31,10 @@ class MoveUpdates:
         self._takes_back = cone.points.any
         self._anew = self._new_run()
 
-    def take_over(self, before: "MoveUpdates", untouched: Iterable[str]) -> None:
+    def take_over(self, before: "MoveUpdates", untouched: AbstractSet[str]) -> None:
         """Takes over the updates by arrivals at levels that no edit has changed, where all bits mean the same."""
-        for name in untouched:
-            for new, old in ((self._arriving, before._arriving), (self._restarting, before._restarting)):
-                if name in old:
-                    new[name] = old[name]
+        for new, old in ((self._arriving, before._arriving), (self._restarting, before._restarting)):
+            new.update((name, old[name]) for name in old.keys() & untouched)
 
     def arriving(self, place: str) -> Update:
         """The update by an arrival at a level."""
@@ -54,9 +53,11 @@ class MoveUpdates:
         """The update by an exit into a level."""
         fresh, effects = exit_.source.fresh, exit_.source.effects
         if not self._takes_back:
-            return sequence(
-                [*self._leaving(here, effects, exit_.source.completes, fresh), *self.arriving(target.level)]
+            arriving, before = (
+                self.arriving(target.level),
+                [*self._leaving(here, effects, exit_.source.completes, fresh)],
             )
+            return sequence([*before, *arriving]) if before else arriving
         takes_back = bool(target.restart) and not fresh
         back_to: CopyName | None = None
         if takes_back:  # what rewinds is overwritten, so effects on it make no difference
@@ -72,8 +73,8 @@ class MoveUpdates:
     def _leaving(self, here: Location, effects: Sequence[str], completes: bool, fresh: bool) -> Iterator[UpdatePart]:
         """What an exit does before the arrival, but for rewind points."""
         yield from self._parts(effects)
-        if completes:
-            yield Assign(0, self._layout.done.get(here.place, 0))
+        if completes and here.place in self._layout.done:
+            yield Assign(0, self._layout.done[here.place])
         if fresh:
             yield self._anew
 

@@ -25,7 +25,7 @@ from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence, Location
 from mossy_bridge.reach.system.guards import ALWAYS, NEVER, Cubes, Guard, Guards, conjunction, tile_in_reach
 from mossy_bridge.reach.system.move_updates import MoveUpdates
-from mossy_bridge.reach.system.recompilation import numbered_in_order, untouched
+from mossy_bridge.reach.system.recompilation import untouched
 from mossy_bridge.reach.system.routes import Route
 from mossy_bridge.reach.system.state_vector import CopyName, VectorLayout
 from mossy_bridge.reach.system.updates import Assign, Update, applied
@@ -101,6 +101,8 @@ class ProgramGraph:
         self.layout = VectorLayout(rules.flow, self.cone, limits)
         self._compiled = _Compiled([], {}, [], [0], [])
         self.locations, self._numbers, self.transitions, self.first_transition, self._ready = self._compiled
+        self._landings: dict[tuple[str, str, Origin | None], int] = {}
+        """The locations that arrivals lead to, by level, spawn point and origin, as far as that is kept."""
         self._facts = tuple(fact.first for fact in rules.flow.facts)
         self.updates = MoveUpdates(rules, self.cone, self.layout)
         same_bits = before is not None and self._means_the_same(before)
@@ -109,13 +111,10 @@ class ProgramGraph:
         self.guards: Guards = known.guards if known else Guards(self.layout, rules.words, limits)
         if known:
             self.updates.take_over(known.updates, self._untouched)
-        self._earlier = known._compiled if known else None
         begun = rules.begin()
         self.start = None if begun is None else self.packed(begun)
-        self._renumbered: list[int] = [-1] * len(self._earlier.locations) if self._earlier else []
-        """The numbers of the earlier flow's locations here, as far as they are known."""
-        if self._earlier and begun and self.locations == self._earlier.locations[:1]:
-            self._compile_touched(self._earlier)
+        if known and begun and self.locations == known.locations[:1]:
+            self._compile_touched(known._compiled)
 
     def _means_the_same(self, other: "ProgramGraph") -> bool:
         """Whether every bit of state vectors means the same in both."""
@@ -210,31 +209,24 @@ class ProgramGraph:
             if len(self.first_transition) % 64 == 0 and stop():
                 return False
             self._compile(len(self.first_transition) - 1)
-        self._earlier = None  # of which no more is needed
         return True
 
     def _compile_touched(self, before: _Compiled) -> None:
-        """Takes over all that was compiled for the earlier flow, but for the levels that an edit has touched; nothing
-        where locations would be numbered otherwise then."""
-        places, first = before.locations, before.first_transition
-        if len(first) <= len(places):
-            return  # not all was compiled
-        begun = self.locations[0]
+        """Takes over all that was compiled for an earlier flow that begins in the same location, but for the levels
+        that an edit has touched; locations have the numbers that compiling all anew would give them."""
+        places, compiled = before.locations, len(before.first_transition) - 1
         self.locations += places[1:]
         self._numbers.update(before.numbers)
         done = 0
-        for location in (at for at, place in enumerate(places) if place.place not in self._untouched):
+        for location in (at for at, place in enumerate(places[:compiled]) if place.place not in self._untouched):
             self._copy(before, done, location)
-            self._compile_anew(location)
-            self.first_transition.append(len(self.transitions))
+            self._compile(location)
             done = location + 1
-        self._copy(before, done, len(places))
-        if not numbered_in_order([one.target for one in self.transitions], self.first_transition):
-            for known in (self.locations, self.transitions, self._ready):
-                known.clear()
-            self._numbers.clear()
-            self.first_transition[:] = [0]
-            self._number_of(begun)
+        self._copy(before, done, compiled)
+        if self._in_order() != list(range(len(self.locations))):
+            while len(self.first_transition) <= len(self.locations):
+                self._compile(len(self.first_transition) - 1)
+            self._renumber(self._in_order())
 
     def _copy(self, before: _Compiled, location: int, end: int) -> None:
         """Takes over the transitions of some locations, whose numbers stay the same."""
@@ -244,28 +236,39 @@ class ProgramGraph:
         self.first_transition += [number + more for number in ends] if more else ends
         self._ready += [None] * (end - location) if more else before.ready[location:end]
 
-    def _compile(self, location: int) -> None:
-        if not self._compile_again(location):
-            self._compile_anew(location)
-        self.first_transition.append(len(self.transitions))
+    def _in_order(self) -> list[int]:
+        """The locations in the order in which compiling from the start comes upon them."""
+        found, known = [0], bytearray(len(self.locations))
+        known[0] = True
+        first, targets = self.first_transition, [transition.target for transition in self.transitions]
+        for location in found:
+            for target in targets[first[location] : first[location + 1]] if location < len(first) - 1 else ():
+                if target != ENDING and not known[target]:
+                    known[target] = True
+                    found.append(target)
+        return found
 
-    def _compile_again(self, location: int) -> bool:
-        """Takes over the transitions of a location from the earlier flow, if no edit has changed them."""
-        before, place = self._earlier, self.locations[location]
-        number = before.numbers.get(place) if before and place.place in self._untouched else None
-        if before is None or number is None or number >= len(before.first_transition) - 1:
-            return False
-        same, renumbered = number == location, self._renumbered
-        ready = same and before.first_transition[number] == len(self.transitions)
-        for transition in before.transitions[before.first_transition[number] : before.first_transition[number + 1]]:
-            old = new = transition.target
-            if old != ENDING and (new := renumbered[old]) < 0:
-                new = renumbered[old] = self._number_of(before.locations[old])
-            if not same or new != old:
-                transition, ready = replace(transition, location=location, target=new), False
-            self.transitions.append(transition)
-        self._ready.append(before.ready[number] if ready else None)
-        return True
+    def _renumber(self, order: Sequence[int]) -> None:
+        """Numbers all locations, which are compiled, in an order; those that are not in it are left out."""
+        number = dict(zip(order, range(len(order)), strict=True)) | {ENDING: ENDING}
+        first, transitions = self.first_transition[:], self.transitions[:]
+        self.locations[:] = [self.locations[location] for location in order]
+        self._numbers.clear()
+        self._numbers.update(zip(self.locations, range(len(order)), strict=True))
+        self._landings.clear()
+        self._ready[:] = [None] * len(order)
+        self.transitions.clear()
+        self.first_transition[:] = [0]
+        for here, location in enumerate(order):
+            for one in transitions[first[location] : first[location + 1]]:
+                there = number[one.target]
+                same = one.location == here and one.target == there
+                self.transitions.append(one if same else replace(one, location=here, target=there))
+            self.first_transition.append(len(self.transitions))
+
+    def _compile(self, location: int) -> None:
+        self._compile_anew(location)
+        self.first_transition.append(len(self.transitions))
 
     def _compile_anew(self, location: int) -> None:
         here = self.sample(location)
@@ -378,9 +381,15 @@ class ProgramGraph:
                 yield GuardedTransition(location, move, whole, update, there)
 
     def _landed(self, here: State, landing: Landing, origin: Origin | None) -> int:
-        zone = self.rules.levels[landing.level].zone_at[landing.spawn]
-        there = here._replace(place=landing.level, zone=zone, respawn=landing.spawn, origin=origin, arrived=True)
-        return self._number_of(self.cone.location(there))
+        """The number of the location that an arrival leads to."""
+        kept = origin if self.cone.keeps_origin(landing.level) else None
+        known = self._landings.get((landing.level, landing.spawn, kept))
+        if known is None:
+            zone = self.rules.levels[landing.level].zone_at[landing.spawn]
+            there = here._replace(place=landing.level, zone=zone, respawn=landing.spawn, origin=origin, arrived=True)
+            known = self._number_of(self.cone.location(there))
+            self._landings[landing.level, landing.spawn, kept] = known
+        return known
 
     # -- moves -----------------------------------------------------------------------------------------
 

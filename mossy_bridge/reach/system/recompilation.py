@@ -1,9 +1,5 @@
 """Which levels need not be compiled again after an edit: those whose moves it cannot have changed."""
 
-from collections.abc import Sequence
-
-import numpy as np
-
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.level_changes import level_changes
 from mossy_bridge.model.sequence import in_sequence
@@ -24,21 +20,6 @@ def untouched(rules: Rules, other: Rules) -> frozenset[str]:
     doors = {name for name in changed if _door(rules.levels[name]) != _door(other.levels[name])}
     same = rules.levels.keys() - changed
     return frozenset(name for name in same if not _may_enter(rules, name, doors)) if doors else frozenset(same)
-
-
-def numbered_in_order(targets: Sequence[int], first_transition: Sequence[int]) -> bool:
-    """Whether locations are numbered in the order in which compiling comes upon them: each is first led to from one
-    with a lower number, and after all with lower numbers are. ``targets`` are those of all transitions by location."""
-    target = np.fromiter(targets, np.int64, len(targets))
-    leading = np.flatnonzero(target > 0)
-    found = np.full(int(target.max(initial=0)) + 1, -1)
-    found[target[leading][::-1]] = leading[::-1]  # what is written last stays: the first that leads there
-    led_to = found[1:]
-    source = np.searchsorted(first_transition, led_to, side="right") - 1
-    known = len(first_transition) - 1
-    if len(found) < known or (led_to < 0).any():
-        return False
-    return bool((np.diff(led_to) > 0).all() and (source < np.arange(1, len(found))).all())
 
 
 def _shared(flow: Flow) -> tuple[object, ...]:

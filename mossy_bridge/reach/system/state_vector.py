@@ -108,7 +108,7 @@ class VectorLayout:
 
     def __init__(self, flow: Flow, cone: ConeOfInfluence, limits: Limits):
         self._all_facts, self._limits = flow.facts, limits
-        asked, taken = _numbers_asked(cone.conditions), _taken_from(flow)
+        asked, taken = _numbers_asked(cone.conditions), _taken_from(cone)
         tracked = [fact for fact in flow.facts if fact.id in cone.facts]
         most = {f.id: None if f.id in taken else max(asked[f.id], default=0) + 1 for f in tracked}
         self._lay_out(tracked, most, limits.longest_unary)
@@ -241,9 +241,6 @@ def _numbers_asked(conditions: Iterable[str]) -> dict[str, set[int]]:
     return found
 
 
-def _taken_from(flow: Flow) -> set[str]:
-    texts = [text for level in flow.levels for text in level.on_arrival]
-    for level in flow.levels:
-        texts += [text for exit_ in level.exits for text in exit_.effects]
-        texts += [text for deed in level.deeds for text in deed.effects]
-    return {effect.fact for effect in map(parse_effect, texts) if effect.verb == "take"}
+def _taken_from(cone: ConeOfInfluence) -> set[str]:
+    effects = (parse_effect(text) for texts in cone.effects.values() for text in texts)
+    return {effect.fact for effect in effects if effect.verb == "take"}

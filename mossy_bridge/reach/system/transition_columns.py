@@ -1,13 +1,14 @@
 """The transitions of a program graph as columns, for what is asked of each of tens of thousands."""
 
 from collections.abc import Callable, Iterable, Sequence
+from itertools import count
 from typing import NamedTuple, TypeVar
 
 import numpy as np
 
 from mossy_bridge.reach.arrays import Bools, Ints
 from mossy_bridge.reach.system.guards import Guard
-from mossy_bridge.reach.system.program_graph import GuardedTransition
+from mossy_bridge.reach.system.program_graph import ProgramGraph
 from mossy_bridge.reach.system.updates import Update
 
 T = TypeVar("T")
@@ -40,16 +41,17 @@ class TransitionColumns(NamedTuple):
         return _bools(map(answer, self.updates), len(self.updates))[self.update]
 
 
-def columns_of(transitions: Sequence[GuardedTransition]) -> TransitionColumns:
-    """The columns of some transitions."""
-    count = len(transitions)
+def columns_of(program: ProgramGraph) -> TransitionColumns:
+    """The columns of a program graph, all of which is compiled."""
+    transitions, size = program.transitions, len(program.transitions)
+    many = np.diff(np.array(program.first_transition))
     guards, guard = _distinct([one.guard for one in transitions])
     updates, update = _distinct([one.update for one in transitions])
     return TransitionColumns(
-        location=np.fromiter([one.location for one in transitions], np.int32, count),
-        target=np.fromiter([one.target for one in transitions], np.int32, count),
-        forced=_bools([one.forced for one in transitions], count),
-        plain=_bools([not one.restarts and one.move[0] != "deed" for one in transitions], count),
+        location=np.repeat(np.arange(len(many), dtype=np.int32), many),
+        target=np.fromiter([one.target for one in transitions], np.int32, size),
+        forced=_bools([one.forced for one in transitions], size),
+        plain=_bools([not one.restarts and one.move[0] != "deed" for one in transitions], size),
         guard=guard,
         update=update,
         guards=guards,
@@ -59,11 +61,11 @@ def columns_of(transitions: Sequence[GuardedTransition]) -> TransitionColumns:
 
 def _distinct(values: Sequence[T]) -> tuple[list[T], Ints]:
     """The values, each once, and for each of them which it is. Told by identity: equal ones may count as several."""
-    numbers: dict[int, int] = {}
-    which = [numbers.setdefault(id(value), len(numbers)) for value in values]
-    each = dict(zip(map(id, values), values, strict=True))
-    return list(each.values()), np.fromiter(which, np.int32, len(which))
+    names = list(map(id, values))
+    each = dict(zip(names, values, strict=True))
+    numbers = dict(zip(each, count(), strict=False))
+    return list(each.values()), np.fromiter(map(numbers.__getitem__, names), np.int32, len(names))
 
 
-def _bools(values: Iterable[bool], count: int) -> Bools:
-    return np.fromiter(values, np.bool_, count)
+def _bools(values: Iterable[bool], size: int) -> Bools:
+    return np.fromiter(values, np.bool_, size)

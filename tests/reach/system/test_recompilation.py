@@ -57,6 +57,28 @@ class Reusing(unittest.TestCase):
         self.assertEqual(one.transitions, other.transitions, what)
         self.assertEqual(one.start, other.start, what)
 
+    def test_places_that_are_gone(self):
+        """Where one respawned, or the zone one was in, no longer exists; nor what one came from."""
+        again, back = way("again", {"kind": "again"}), way("back", {"kind": "back"})
+        spawns = [{"id": "p"}, {"id": "q"}, {"id": "r", "zone": "loft"}]
+        zones, paths = [{"id": "hall"}, {"id": "loft"}, {"id": "attic"}], [{"from": "loft", "to": "attic"}]
+        before = flow(
+            screen("menu", way("one", "a", "p"), way("two", "a", "q"), way("three", "a", "r")),
+            play_level("a", again, way("out", "over"), zones=zones, paths=paths, spawns=spawns),
+            screen("over", back, way("on", "won")),
+        )
+        level = before.level("a")
+        for changed in (
+            replace(level, spawns=level.spawns[::2]),
+            replace(level, spawns=level.spawns[:2], zones=level.zones[:1]),
+            replace(level, zones=level.zones[:2]),
+            replace(level, paths=()),
+            replace(level, zones=()),
+        ):
+            after = replace(before, levels=(before.levels[0], changed, before.levels[2]))
+            self.same(compiled(after, compiled(before)), compiled(after))
+            self.same(compiled(before, compiled(after)), compiled(before))
+
     def test_random_edits(self):
         pick = random.Random(3)
         used_again = 0
