@@ -480,7 +480,7 @@ class Flow(Value, frozen=True, kw_only=True, dict=True):
     @cached_property
     def _by_id(self) -> dict[str, Level]:
         """The levels by id, made when first asked for: thousands of exits ask for theirs."""
-        return {level.id: level for level in reversed(self.levels)}
+        return dict(zip(self._ids_from_last, reversed(self.levels), strict=True))
 
     def place_of(self, name: str) -> int | None:
         """The place of the level with that id in the order, from 0, or None."""
@@ -488,7 +488,11 @@ class Flow(Value, frozen=True, kw_only=True, dict=True):
 
     @cached_property
     def _places(self) -> dict[str, int]:
-        return {level.id: place for place, level in reversed(list(enumerate(self.levels)))}
+        return dict(zip(self._ids_from_last, reversed(range(len(self.levels))), strict=True))
+
+    @property
+    def _ids_from_last(self) -> list[str]:
+        return [level.id for level in reversed(self.levels)]
 
     def transition(self, name: str) -> Transition | None:
         """The transition with that id, or None."""

@@ -12,7 +12,7 @@ import numpy as np
 from mossy_bridge.reach.arrays import Bools, unique
 from mossy_bridge.reach.system.guards import ALWAYS, Cubes, Guard
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph
-from mossy_bridge.reach.system.transition_columns import columns_of
+from mossy_bridge.reach.system.transition_columns import TransitionColumns
 from mossy_bridge.reach.system.updates import Assign, Copy, Update
 
 Known = tuple[int, int]
@@ -20,11 +20,10 @@ Known = tuple[int, int]
 
 
 class Constants:
-    """The constant bits of one flow, all of whose locations are compiled."""
+    """The constant bits of one flow, all of whose locations are compiled; ``columns`` are its transitions."""
 
-    def __init__(self, program: ProgramGraph):
+    def __init__(self, program: ProgramGraph, columns: TransitionColumns):
         self._program = program
-        self.columns = columns_of(program)
         copies = program.layout.copies
         self._taken_back = copies["now"].mask if copies else 0
         self.never_enabled: Bools = np.zeros(len(program.transitions), np.bool_)
@@ -34,36 +33,36 @@ class Constants:
         self._by_location: list[Known] = []
         """What is constant in each location, where they differ."""
         for _ in range(2):  # the second time without what the first has shown to be impossible
-            self._everywhere = self._unchanged()
-            self.never_enabled = self._of_guards(_never_holds)
+            self._everywhere = self._unchanged(columns)
+            self.never_enabled = self._of_guards(_never_holds, columns)
         if program.updates.visiting.clear & ~self._everywhere[0]:
             self._by_location = self._unchanged_in_visits()
-            self.never_enabled = self._of_guards(_never_holds)
-        self.always_enabled: Bools = self._of_guards(_always_holds)
+            self.never_enabled = self._of_guards(_never_holds, columns)
+        self.always_enabled: Bools = self._of_guards(_always_holds, columns)
         """For each transition whether its guard holds in every state with its location."""
-        self.changing_nothing: Bools = self._of_updates(_changes_nothing)
+        self.changing_nothing: Bools = self._of_updates(_changes_nothing, columns)
         """For each transition whether its update changes no vector that there may be with its location."""
 
-    def _of_guards(self, answer: Callable[[Guard, Known], bool]) -> Bools:
+    def _of_guards(self, answer: Callable[[Guard, Known], bool], columns: TransitionColumns) -> Bools:
         if self._by_location:
             return self._one_by_one(lambda one: answer(one.guard, self._by_location[one.location]))
-        return self.columns.by_guard(lambda guard: answer(guard, self._everywhere))
+        return columns.by_guard(lambda guard: answer(guard, self._everywhere))
 
-    def _of_updates(self, answer: Callable[[Update, Known], bool]) -> Bools:
+    def _of_updates(self, answer: Callable[[Update, Known], bool], columns: TransitionColumns) -> Bools:
         if self._by_location:
             return self._one_by_one(lambda one: answer(one.update, self._by_location[one.location]))
-        return self.columns.by_update(lambda update: answer(update, self._everywhere))
+        return columns.by_update(lambda update: answer(update, self._everywhere))
 
     def _one_by_one(self, answer: Callable[[GuardedTransition], bool]) -> Bools:
         return np.fromiter(map(answer, self._program.transitions), np.bool_, len(self._program.transitions))
 
-    def _unchanged(self) -> Known:
+    def _unchanged(self, columns: TransitionColumns) -> Known:
         """What no possible transition changes is constant everywhere. What a restart takes back is as it was earlier,
         so it is constant if nothing else changes it."""
         start = self._program.start[1] if self._program.start else 0
         changed = 0
-        for number in unique(self.columns.update[~self.never_enabled]).tolist():
-            changed |= _changed(self.columns.updates[number], start, self._taken_back)
+        for number in unique(columns.update[~self.never_enabled]).tolist():
+            changed |= _changed(columns.updates[number], start, self._taken_back)
         return ~changed, start & ~changed
 
     def _unchanged_in_visits(self) -> list[Known]:

@@ -28,6 +28,7 @@ from mossy_bridge.reach.system.program_graph import (
     prepared,
 )
 from mossy_bridge.reach.system.routes import Route, SomeRoute
+from mossy_bridge.reach.system.transition_columns import TransitionColumns, columns_of
 
 
 class QuotientGraph:
@@ -39,8 +40,9 @@ class QuotientGraph:
     def __init__(self, program: ProgramGraph, apart: str = ""):
         self.program, self.rules, self.layout, self.guards = program, program.rules, program.layout, program.guards
         self.limits = program.limits
-        self.constants = Constants(program)
-        self._partition = partition = Partition(program, self.constants, apart)
+        columns = columns_of(program)
+        self.constants = Constants(program, columns)
+        self._partition = partition = Partition(program, columns, self.constants, apart)
         self.component, self.members = partition.component, partition.members
         self.transitions: list[GuardedTransition] = []
         self.original: list[int] = []
@@ -48,7 +50,7 @@ class QuotientGraph:
         self.first_transition: list[int] = [0]
         self.lasting: list[bool] = partition.has_free
         """For each component whether some free transition is always possible in it."""
-        self._staying = self._add_transitions(np.array(self.component, np.int32))
+        self._staying = self._add_transitions(columns, np.array(self.component, np.int32))
         self._ready: list[Ready | None] = [None] * len(self.members)
         self._levels = [
             tuple(dict.fromkeys(program.locations[location].place for location in locations))
@@ -64,9 +66,9 @@ class QuotientGraph:
         self._told_apart = alone - joined
         self.start = (self.component[program.start[0]], program.start[1]) if program.start else None
 
-    def _add_transitions(self, component: Ints) -> "_Staying":
+    def _add_transitions(self, columns: TransitionColumns, component: Ints) -> "_Staying":
         """Makes the transitions of all components; those of their locations that stay in them and change nothing."""
-        columns, constants, count = self.constants.columns, self.constants, len(self.members)
+        constants, count = self.constants, len(self.members)
         source = component[columns.location]
         target = np.where(columns.target == ENDING, ENDING, component[columns.target])
         possible = ~constants.never_enabled

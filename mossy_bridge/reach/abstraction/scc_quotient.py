@@ -17,15 +17,16 @@ from mossy_bridge.reach.arrays import Bools, Ints, unique
 from mossy_bridge.reach.scc import strong_components
 from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph
 from mossy_bridge.reach.system.routes import read_back
+from mossy_bridge.reach.system.transition_columns import TransitionColumns
 
 
 class Partition:
     """The locations of a program graph, all of which are compiled, in components. No places of the level ``apart`` are
     joined."""
 
-    def __init__(self, program: ProgramGraph, constants: Constants, apart: str = ""):
+    def __init__(self, program: ProgramGraph, columns: TransitionColumns, constants: Constants, apart: str = ""):
         self.program = program
-        columns, count = constants.columns, len(program.locations)
+        count = len(program.locations)
         possible = ~constants.never_enabled
         self.forcing: Bools = _forcing(columns.location[possible], columns.forced[possible], count)
         """For each location whether an exit may be forced there."""
@@ -34,7 +35,7 @@ class Partition:
         if apart:
             within = np.fromiter((place.place == apart for place in program.locations), np.bool_, count)
             free &= ~within[columns.location] & ~within[columns.target]
-        self._is_free: list[bool] = free.tolist()
+        self._is_free: bytes = free.tobytes()
         """For each transition whether it is free."""
         source, target = columns.location[free], columns.target[free]
         labels = strong_components(count, source, target, program.limits).tolist()

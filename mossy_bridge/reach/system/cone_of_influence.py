@@ -9,6 +9,7 @@ forgets but verdicts need (which levels may be unseen, which deeds undone) is co
 """
 
 from collections.abc import Iterable, Mapping
+from functools import lru_cache
 from typing import NamedTuple
 
 from msgspec import Struct
@@ -33,10 +34,8 @@ class _Digest(Struct, frozen=True):
     kinds: frozenset[str]
     """The kinds of destinations of its exits."""
     alike: dict[str, str]
-    falling: frozenset[str]
-    """The facts that something in it lowers, clears or turns."""
-    effects: dict[str, tuple[str, ...]]
-    """The effects of its deeds by how often these are repeated, and "other" effects."""
+    effects: tuple[tuple[str, tuple[str, ...]], ...]
+    """The effects of its deeds, each with how often it is repeated, and "other" effects."""
     forcing: frozenset[str]
     """The conditions of exits that may be forced."""
     forced_to: frozenset[str]
@@ -59,14 +58,13 @@ class ConeOfInfluence:
         digests = self._digests.values()
         self.written = frozenset[str]().union(*(digest.conditions for digest in digests))
         """The conditions of levels, on which moves depend."""
-        self.effects = {source: _effects_of(digests, source) for source in ("always", "run", "visit", "other")}
+        self.effects = _effects_of(digests)
         """The effects of deeds by how often these are repeated, and "other" effects: of exits and arrivals."""
         self.conditions = frozenset((*self.written, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
         self.seen, self.done = asked.seen | _begun_again(flow), asked.done
-        falling = frozenset[str]().union(*(digest.falling for digest in digests))
-        self.spent = tuple(_deeds_that_count(rules, asked.facts, falling))
+        self.spent = tuple(_deeds_that_count(rules, asked.facts, _facts_that_fall(self.effects)))
         self.points = rewind_points(rules, asked.facts, self.spent)
         kinds = {name: digest.kinds for name, digest in self._digests.items()}
         going_back = any("back" in used for used in kinds.values())
@@ -136,29 +134,34 @@ def _begun_again(flow: Flow) -> frozenset[str]:
 def _digest(ready: ReadyLevel) -> _Digest:
     level = ready.source
     kinds = frozenset(to.kind for exit_ in level.exits for to in exit_.destinations)
-    effects: dict[str, tuple[str, ...]] = {}
-    for deed in level.deeds:
-        if deed.effects:
-            effects[deed.repeats] = (*effects.get(deed.repeats, ()), *deed.effects)
-    if others := (*level.on_arrival, *(text for exit_ in level.exits for text in exit_.effects)):
-        effects["other"] = others
+    others = (*level.on_arrival, *(text for exit_ in level.exits for text in exit_.effects))
+    effects = (*((deed.repeats, deed.effects) for deed in level.deeds), ("other", others))
     forced = [one.source for one in ready.exits if one.source.trigger.kind == "auto" or one.armed_at]
     led_to = [to for exit_ in forced for to in exit_.destinations]
     return _Digest(
         ready=ready,
-        conditions=frozenset(conditions_of_level(level)),
-        kinds=kinds,
+        conditions=_the_same(frozenset(conditions_of_level(level))),
+        kinds=_the_same(kinds),
         alike=_alike_spawns(ready),
-        falling=_facts_that_fall(level),
-        effects=effects,
+        effects=tuple((source, texts) for source, texts in effects if texts),
         forcing=frozenset(text for exit_ in forced for text in (exit_.trigger.when, exit_.opens)),
         forced_to=frozenset(to.level for to in led_to),
         forced_along=any(to.kind in ("next", "previous") for to in led_to),
     )
 
 
-def _effects_of(digests: Iterable[_Digest], source: str) -> frozenset[str]:
-    return frozenset(text for digest in digests if source in digest.effects for text in digest.effects[source])
+@lru_cache(maxsize=10_000)
+def _the_same(names: frozenset[str]) -> frozenset[str]:
+    """One set for all that are equal: of a hundred thousand levels most have the same."""
+    return names
+
+
+def _effects_of(digests: Iterable[_Digest]) -> dict[str, set[str]]:
+    found: dict[str, set[str]] = {"always": set(), "run": set(), "visit": set(), "other": set()}
+    for digest in digests:
+        for source, texts in digest.effects:
+            found[source].update(texts)
+    return found
 
 
 def _alike_spawns(level: ReadyLevel) -> dict[str, str]:
@@ -222,8 +225,7 @@ def _settles(deed: Deed, asked: frozenset[str], falling: frozenset[str], lifetim
     return True
 
 
-def _facts_that_fall(level: Level) -> frozenset[str]:
-    texts = list(level.on_arrival)
-    for thing in (level.exits, level.deeds):
-        texts.extend(text for one in thing for text in one.effects)
-    return frozenset(effect.fact for effect in map(parse_effect, texts) if effect.verb in _FALLING)
+def _facts_that_fall(effects: Mapping[str, Iterable[str]]) -> frozenset[str]:
+    """The facts that something lowers, clears or turns."""
+    parsed = (parse_effect(text) for texts in effects.values() for text in texts)
+    return frozenset(effect.fact for effect in parsed if effect.verb in _FALLING)

@@ -209,6 +209,7 @@ class ProgramGraph:
             if len(self.first_transition) % 64 == 0 and stop():
                 return False
             self._compile(len(self.first_transition) - 1)
+        self._landings.clear()  # no more will be asked for
         return True
 
     def _compile_touched(self, before: _Compiled) -> None:

@@ -7,6 +7,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.abstraction.constant_propagation import Constants
 from mossy_bridge.reach.explicit.breadth_first import breadth_first
 from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.transition_columns import columns_of
 from tests.support.build import deed, fact, flow, play_level, way
 from tests.support.random_flows import MAKERS
 
@@ -27,7 +28,7 @@ class ByHand(unittest.TestCase):
     def said(self, *levels, **fields):
         """For every exit whether it is possible always, never or still (changing nothing)."""
         program = compiled(flow(*levels, **fields))
-        constants = Constants(program)
+        constants = Constants(program, columns_of(program))
         found = {}
         answers = {
             "never": constants.never_enabled, "holds": constants.always_enabled, "still": constants.changing_nothing,
@@ -79,7 +80,7 @@ class InEveryState(unittest.TestCase):
                 program = compiled(maker(seed))
                 if program.start is None:
                     continue
-                constants = Constants(program)
+                constants = Constants(program, columns_of(program))
                 graph = breadth_first(program, [program.start], never, 400)
                 for number in range(graph.expanded):
                     location, vector = int(graph.location[number]), graph.vector(number)
