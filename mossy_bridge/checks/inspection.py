@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 
 from mossy_bridge.checks.disk import Disk
 from mossy_bridge.checks.finding import Finding
+from mossy_bridge.checks.level_links import LevelLinks
 from mossy_bridge.checks.level_results import LevelResults
 from mossy_bridge.checks.planned import completed_survey
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.level_files.differences import Comparison
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
-from mossy_bridge.model.level_links import LevelLinks
 from mossy_bridge.plan.bodies import overlap
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.queries.taken_back import Restarts

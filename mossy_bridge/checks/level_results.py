@@ -5,10 +5,9 @@ from collections.abc import Callable, Collection, Iterable, Mapping
 from functools import cached_property
 from typing import Any, Literal, TypeVar, cast
 
-from mossy_bridge.checks.named_levels import named_by
+from mossy_bridge.checks.level_links import LevelLinks
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.level_changes import level_changes
-from mossy_bridge.model.level_links import LevelLinks
 from mossy_bridge.model.sequence import having_as_neighbour
 
 T = TypeVar("T")
@@ -34,7 +33,7 @@ class LevelResults:
         self._results: dict[str, dict[str, Any]] = {}
         """By name, then by level, what was worked out."""
         self._kept: dict[str, dict[str, Any]] = before._results if before else {}
-        self.links: LevelLinks = LevelLinks(self.flow, named_by, before.links if before else None)
+        self.links: LevelLinks = LevelLinks(self.flow, before.links if before else None)
         """Which levels name which."""
         self._settings = {"level": _settings(self.flow), "beside": _all_but_levels(self.flow)}
         self._touched: dict[str, Collection[str] | None] = {"level": None, "beside": None}

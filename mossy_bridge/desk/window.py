@@ -335,6 +335,7 @@ class Window(QMainWindow):
         self.requests.door.survey = result.survey
         self.verdict.show_result(result)
         self.survey_column.show_result(result)
+        self.bench.level.links = result.level_results.links
         self.bench.crossing.show_findings(result.findings)
         self._show_flow()
         self.faces.show_result(result)

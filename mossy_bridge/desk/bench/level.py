@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from mossy_bridge.checks.level_links import LevelLinks
 from mossy_bridge.desk.bench.line_column import Line, LineColumn
 from mossy_bridge.desk.bench.wiring import wire_canvas
 from mossy_bridge.desk.boards.canvas import BoardCanvas, tiles_of
@@ -24,7 +25,6 @@ from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.edits.patterns import overridden
 from mossy_bridge.model.flow import Exit, Flow, Level, Spawn
-from mossy_bridge.model.level_links import LevelLinks, led_to_by
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.laying import Part
 
@@ -46,8 +46,8 @@ class LevelBench(QWidget):
         super().__init__()
         self._requests, self._selection = requests, selection
         self._key, self._flow, self._noted = "", Flow(), ""
-        self._links: LevelLinks | None = None
-        """Which levels lead to which, of the flow shown last."""
+        self.links: LevelLinks | None = None
+        """Which levels name which, of the flow surveyed or shown last."""
         self.name, self.code = QLineEdit(), QLineEdit()
         self.sentence = LevelSentence(requests, person.ask)
         self.thing = ThingSentence(requests)
@@ -192,8 +192,9 @@ class LevelBench(QWidget):
                 *(Line(lv.title, partial(self.exit_wanted.emit, lv.id, "")) for lv in based),
             ]
         lines = [Line("the start of the game")] if flow.start.level == key else []
-        self._links = LevelLinks(flow, led_to_by, self._links)
-        leading = sorted(place for name in self._links.naming(key) if (place := flow.place_of(name)) is not None)
+        self.links = LevelLinks(flow, self.links)
+        near = {key, *self.links.naming(key)}
+        leading = sorted(place for name in near if (place := flow.place_of(name)) is not None)
         for other in map(flow.levels.__getitem__, leading):
             for exit_ in other.exits:
                 if any(to.kind == "level" and to.level == key for to in exit_.destinations):

@@ -254,6 +254,22 @@ class Bench(MapCase):
         self.window.bench.crossing._titles[1].click()
         self.assertEqual(self.window.selection.level_id, "gull_stair")
 
+    def test_ways_in_are_those_of_the_flow_as_it_is(self):
+        ways_in, door = self.window.bench.level._ways_in, self.window.requests.door
+        self.window.selection.select("bell_sands")
+        before = self.texts(ways_in)
+        door.edit("round", lambda flow: connect(flow, "bell_sands", "west_gate", "bell_sands"), shown=True)
+        self.assertEqual(set(self.texts(ways_in)) - set(before), {"Bell Sands: West gate"})
+        door.edit("away", lambda flow: connect(flow, "slipway", "east_gate", "mud_flats"), shown=True)
+        self.assertNotIn("The Slipway: East gate", self.texts(ways_in))
+        self.window.document.undo()
+        self.window.document.undo()
+        self.assertEqual(self.texts(ways_in), before)
+        self.settle()
+        self.window.selection.select("slipway")
+        self.window.selection.select("bell_sands")
+        self.assertEqual(self.texts(ways_in), before)
+
     def test_a_copys_list_says_where_exits_lead_and_is_ticked_off(self):
         self.window.selection.select("credits")
         self.window.requests.levels.duplicate()

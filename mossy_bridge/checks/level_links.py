@@ -1,28 +1,16 @@
-"""Which levels name which others, kept from flow to flow."""
+"""Which levels name which others: by exits, tiles and conditions, and as what they were copied from."""
 
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Collection, Iterable
 
+from mossy_bridge.language.asked import asked_by, conditions_of_level
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.level_changes import level_changes
 
 
-def led_to_by(level: Level) -> set[str]:
-    """The levels that a level's exits and tiles name, whether or not they exist."""
-    named = {tile.level for tile in level.tiles}
-    for exit_ in level.exits:
-        to = exit_.to
-        while to is not None:  # of thousands of levels, ``destinations`` would take twice as long
-            if to.kind == "level":
-                named.add(to.level)
-            to = to.otherwise
-    return named
-
-
 class LevelLinks:
-    """The levels of one flow and what they name, whether it exists or not; ``named_by`` says that of a level. Of
-    ``before`` is used what still holds."""
+    """The levels of one flow and what they name, whether it exists or not. Of ``before`` is used what still holds."""
 
-    def __init__(self, flow: Flow, named_by: Callable[[Level], Iterable[str]], before: "LevelLinks | None" = None):
+    def __init__(self, flow: Flow, before: "LevelLinks | None" = None):
         self._flow = flow
         self._named: dict[str, tuple[str, ...]] = dict(before._named) if before else {}
         self._naming: dict[str, set[str]] = dict(before._naming) if before else {}
@@ -33,7 +21,7 @@ class LevelLinks:
             self._note(level.id, ())
             del self._named[level.id]
         for level in (*changes.new, *(now for _, now in changes.changed)):
-            self._note(level.id, tuple(named_by(level)))
+            self._note(level.id, _named_by(level))
         self._own.clear()  # from now on it is shared, or nothing is changed
 
     def _note(self, name: str, named: tuple[str, ...]) -> None:
@@ -44,14 +32,13 @@ class LevelLinks:
             self._naming_of(other).add(name)
 
     def _naming_of(self, name: str) -> set[str]:
-        if name in self._own:
-            return self._naming[name]
-        self._own.add(name)
-        found = self._naming[name] = set(self._naming.get(name, ()))
-        return found
+        if name not in self._own:
+            self._own.add(name)
+            self._naming[name] = set(self._naming.get(name, ()))
+        return self._naming[name]
 
     def naming(self, level: str) -> Iterable[str]:
-        """The levels that name a level."""
+        """The other levels that name a level."""
         return self._naming.get(level, ())
 
     def beside(self, levels: Collection[str]) -> set[str]:
@@ -60,3 +47,10 @@ class LevelLinks:
         for name in levels:
             found.update(self._named.get(name, ()), self._naming.get(name, ()))
         return found
+
+
+def _named_by(level: Level) -> tuple[str, ...]:
+    named = {to.level for exit_ in level.exits for to in exit_.destinations if to.kind == "level"}
+    named.update(tile.level for tile in level.tiles)
+    asked = asked_by(conditions_of_level(level))
+    return tuple({*named, *asked.seen, *asked.done, level.copied_from} - {"", level.id})
