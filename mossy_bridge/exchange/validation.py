@@ -202,10 +202,11 @@ def _part(value: Any, key: str, name: str) -> Any:
 
 
 def _same(keys: Iterable[Any], at: str, field: str, what: str = "the id") -> Iterator[Problem]:
+    names = [(index, key) for index, key in enumerate(keys) if isinstance(key, str)]
+    if len({key for _, key in names}) == len(names):
+        return  # as nearly always
     first: dict[str, int] = {}
-    for index, key in enumerate(keys):
-        if not isinstance(key, str):
-            continue
+    for index, key in names:
         if key in first:
             yield Problem(f"{at}[{index}]{field}", f"{what} “{_short(key)}” is already used by {at}[{first[key]}]")
         first.setdefault(key, index)

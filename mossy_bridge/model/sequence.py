@@ -25,7 +25,7 @@ def neighbours(flow: Flow, step: int) -> dict[str, Level | None]:
     nearest: Level | None = None
     for level in reversed(flow.levels) if step > 0 else flow.levels:
         found[level.id] = nearest
-        if in_sequence(level):
+        if level.kind == "play" and level.ships:  # as in_sequence says, but of thousands
             nearest = level
     return found
 

@@ -40,7 +40,8 @@ def consequences(
     found += _walks(before, after, rules)
     if old.start != new.start or not _lead_alike(changes):
         was, now = _Leading(old), _Leading(new)
-        found = [*_exits(old, was, now, origins), *_start(old, new, was, now), *_tiles(old, was, now), *found]
+        edit = _Redirected(was, now, changes)
+        found = [*_exits(edit, origins), *_start(old, new, was, now), *_tiles(old, was, now), *found]
     rank = {"nowhere": 0, "elsewhere": 1, "refers": 2, "walk": 3}
     return tuple(sorted(found, key=lambda one: rank[one.what]))
 
@@ -59,11 +60,11 @@ class _Leading:
     """Where exits lead in one flow, as far as that can be said without playing."""
 
     def __init__(self, flow: Flow):
-        self.levels = {level.id: level for level in flow.levels}
+        self.flow = flow
         self.beside = {"next": neighbours(flow, 1), "previous": neighbours(flow, -1)}
 
     def enters(self, level_id: str, spawn: str) -> bool:
-        level = self.levels.get(level_id)
+        level = self.flow.level(level_id)
         return bool(level and level.ships and (level.spawn(spawn) or (not spawn and level.kind != "play")))
 
     def target(self, base: str, to: Destination | None) -> str | None:
@@ -80,20 +81,54 @@ class _Leading:
         return found.id if self.enters(found.id, "") else ""
 
     def title(self, level_id: str) -> str:
-        level = self.levels.get(level_id)
+        level = self.flow.level(level_id)
         return level.title if level else level_id
 
 
-def _exits(old: Flow, was: _Leading, now: _Leading, origins: Origins) -> Iterator[Consequence]:
-    for level in old.levels:
-        present = now.levels.get(level.id)
-        for exit_ in level.exits if present else ():
+class _Redirected:
+    """Which destinations of a flow may lead elsewhere after an edit, told without following each."""
+
+    def __init__(self, was: _Leading, now: _Leading, changes: LevelChanges):
+        self.was, self.now = was, now
+        changed = (old for old, new in changes.changed if _as_target(old) != _as_target(new))
+        self._entered = {level.id for level in (*changes.gone, *changes.new, *changed)}
+        """The levels that can be entered otherwise than before, or not at all."""
+        self.beside = {kind: set(self._other_neighbour(kind)) for kind in was.beside}
+        """The levels that have another next or previous one, or one that can be entered otherwise."""
+
+    def _other_neighbour(self, kind: str) -> Iterator[str]:
+        before = self.was.beside[kind]
+        for name, found in self.now.beside[kind].items():
+            other = before.get(name)
+            if _name(found) in self._entered or (found is not other and _name(found) != _name(other)):
+                yield name
+
+    def concerns(self, level: Level, exit_: Exit) -> bool:
+        """Whether an exit of a level may lead elsewhere than before, if its destination is as it was."""
+        to = exit_.to
+        while to is not None:  # of tens of thousands of exits
+            if to.level in self._entered if to.kind == "level" else level.id in self.beside.get(to.kind, ()):
+                return True
+            to = to.otherwise
+        return False
+
+
+def _name(level: Level | None) -> str:
+    return level.id if level else ""
+
+
+def _exits(edit: _Redirected, origins: Origins) -> Iterator[Consequence]:
+    for level in edit.was.flow.levels:
+        for exit_ in level.exits:
+            if not edit.concerns(level, exit_):
+                continue
+            present = edit.now.flow.level(level.id)
             after = present.exit(exit_.id) if present else None
             if after is None or after.to != exit_.to:
                 continue
             if level.kind == "play" or exit_.to is None or exit_.to.kind == "level":
-                yield from _moved(was, now, level, exit_, level.id)
-    yield from _from_screens(old, was, now, origins)
+                yield from _moved(edit.was, edit.now, level, exit_, level.id)
+    yield from _from_screens(edit, origins)
 
 
 def _moved(was: _Leading, now: _Leading, level: Level, exit_: Exit, base: str) -> Iterator[Consequence]:
@@ -108,8 +143,9 @@ def _moved(was: _Leading, now: _Leading, level: Level, exit_: Exit, base: str) -
         yield Consequence("elsewhere", place, f"{name} would lead to {now.title(leads)} {told}.")
 
 
-def _from_screens(old: Flow, was: _Leading, now: _Leading, origins: Origins) -> Iterator[Consequence]:
+def _from_screens(edit: _Redirected, origins: Origins) -> Iterator[Consequence]:
     """Exits of screens that lead to the next or previous level, from each level they may have come from."""
+    old, was, now = edit.was.flow, edit.was, edit.now
     for level in old.levels:
         for exit_ in level.exits if level.kind != "play" else ():
             if exit_.to is None or exit_.to.kind not in ("next", "previous"):
@@ -117,11 +153,9 @@ def _from_screens(old: Flow, was: _Leading, now: _Leading, origins: Origins) -> 
             beside = (was.beside[exit_.to.kind], now.beside[exit_.to.kind])
             possible = origins(level.id)
             for base in old.levels:
-                if (
-                    base.kind != "play"
-                    or base.id not in beside[1]
-                    or (possible is not None and base.id not in possible)
-                ):
+                if base.id not in edit.beside[exit_.to.kind] or base.kind != "play":
+                    continue
+                if possible is not None and base.id not in possible:
                     continue
                 ends = [found.id if (found := side.get(base.id)) else "" for side in beside]
                 if ends[0] != ends[1]:
@@ -141,7 +175,7 @@ def _start(old: Flow, new: Flow, was: _Leading, now: _Leading) -> Iterator[Conse
 
 def _tiles(old: Flow, was: _Leading, now: _Leading) -> Iterator[Consequence]:
     for level in old.levels:
-        for tile in level.tiles if level.id in now.levels else ():
+        for tile in level.tiles if now.flow.level(level.id) else ():
             if was.enters(tile.level, tile.spawn) and not now.enters(tile.level, tile.spawn):
                 sentence = f"{level.title}: tile {tile.id} would open nothing; now it opens {was.title(tile.level)}."
                 yield Consequence("nowhere", f"{level.id}.{tile.id}", sentence)

@@ -29,6 +29,9 @@ LEADING = {
 }
 
 
+STEPS = {"next": 1, "previous": -1}
+
+
 class Consequence(Struct, frozen=True):
     """One thing an edit does to something else: its short place, and a sentence."""
 
@@ -42,7 +45,7 @@ class Consequence(Struct, frozen=True):
 
 def stranded(old: Flow, new: Flow, changes: LevelChanges) -> Iterator[Consequence]:
     """The levels to which some way led from the start by what is written, and none does any more."""
-    if old.start == new.start and not _ways_lost(changes):
+    if old.start == new.start and not _ways_lost(old, changes):
         return
     lost = _led_to(old) - _led_to(new, unfinished={level.id for level in changes.new})
     for level in new.levels:
@@ -50,32 +53,44 @@ def stranded(old: Flow, new: Flow, changes: LevelChanges) -> Iterator[Consequenc
             yield Consequence("nowhere", level.id, f"{level.title} would be cut off: no way would lead there.")
 
 
-def _ways_lost(changes: LevelChanges) -> bool:
-    """Whether some exit or tile may lead less far, or the order has changed."""
-    return not changes.same_order or any(
+def _ways_lost(old: Flow, changes: LevelChanges) -> bool:
+    """Whether some exit or tile may lead less far, or the order has changed by which some exit leads."""
+    lost = any(
         (one.kind, one.ships) != (other.kind, other.ships)
         or [exit_.to for exit_ in one.exits] != [exit_.to for exit_ in other.exits]
         or one.tiles != other.tiles
         for one, other in changes.changed
     )
+    return lost or bool(changes.gone) or (not changes.same_order and any(map(_leads_along, old.levels)))
+
+
+def _leads_along(level: Level) -> bool:
+    """Whether some exit of a level leads to the next or previous level of the order."""
+    for exit_ in level.exits:
+        to = exit_.to
+        while to is not None:  # of tens of thousands of exits
+            if to.kind in STEPS:
+                return True
+            to = to.otherwise
+    return False
 
 
 def _led_to(flow: Flow, unfinished: AbstractSet[str] = frozenset()) -> set[str]:
     """The levels to which ways lead from the start, whatever they ask for. An ``unfinished`` level without exits, as
     one just made is, is taken to lead on."""
-    levels = {level.id: level for level in flow.levels}
-    steps = {"next": neighbours(flow, 1), "previous": neighbours(flow, -1)}
+    steps = {kind: neighbours(flow, by) for kind, by in STEPS.items()}
     any_step = {kind: {found.id for found in side.values() if found} for kind, side in steps.items()}
     found, waiting = {flow.start.level}, [flow.start.level]
     while waiting:
-        level = levels.get(waiting.pop())
+        level = flow.level(waiting.pop())
         if level is None or not level.ships:
             continue
         leads = {tile.level for tile in level.tiles}
         if level.id in unfinished and not level.exits and (following := steps["next"][level.id]):
             leads.add(following.id)
         for exit_ in level.exits:
-            for to in exit_.destinations:
+            to = exit_.to
+            while to is not None:  # of tens of thousands of exits
                 if to.kind == "level":
                     leads.add(to.level)
                 elif to.kind in steps and level.kind == "play":
@@ -83,9 +98,10 @@ def _led_to(flow: Flow, unfinished: AbstractSet[str] = frozenset()) -> set[str]:
                     leads |= {beside.id} if beside else set()
                 elif to.kind in steps:  # from a screen it depends on where one comes from
                     leads |= any_step[to.kind]
+                to = to.otherwise
         waiting += leads - found
         found |= leads
-    return found & levels.keys()
+    return {name for name in found if flow.level(name)}
 
 
 # -- things that something uses --------------------------------------------------------------------------

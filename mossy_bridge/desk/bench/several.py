@@ -11,10 +11,13 @@ from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.desk.sentences.things import STATUSES, told
 from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.language.numbers import enumerated
 from mossy_bridge.model.edits.levels import whole
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level
 
 DIFFER = "of several kinds"
+MOST_NAMES = 40
+"""So many levels or crossings are named; of others only how many."""
 
 
 def common(values: Sequence[Any]) -> Any:
@@ -46,7 +49,7 @@ class SeveralBench(QWidget):
         self._say_levels(flow, list(level_ids), levels)
         crossings = [(level.id, exit_.id) for level in levels for exit_ in level.exits]
         self._say_crossings(flow, crossings, [exit_ for level in levels for exit_ in level.exits], "Their exits")
-        self._list.setText(", ".join(level.title for level in levels))
+        self._list.setText(enumerated([level.title for level in levels], MOST_NAMES))
 
     def show_crossings(self, flow: Flow, crossings: Sequence[tuple[str, str]]) -> None:
         """Shows several crossings."""
@@ -54,8 +57,8 @@ class SeveralBench(QWidget):
         self._say_title(f"{len(found)} crossings")
         self.levels.hide()
         self._say_crossings(flow, list(crossings), [exit_ for _, exit_ in found], "They")
-        titles = {level.id: level.title for level in flow.levels}
-        self._list.setText(", ".join(f"{titles.get(lv, lv)}: {e.name or e.id}" for lv, e in found))
+        titles = {name: level.title for name, _ in found if (level := flow.level(name))}
+        self._list.setText(enumerated([f"{titles.get(lv, lv)}: {e.name or e.id}" for lv, e in found], MOST_NAMES))
 
     def _say_title(self, text: str) -> None:
         self._title.setText(text)

@@ -19,6 +19,8 @@ from mossy_bridge.model.flow import Flow
 
 VERY_FAR = 0.16
 GROUND_ALPHA = 42
+MANY = 60
+"""Of more levels than this that are selected only what is in view is painted, and from afar only rings."""
 STEPPED_BACK = 165
 """How much of the ground lies over what is not pointed at, of 255."""
 
@@ -173,10 +175,11 @@ class MapPainter:
         for bridge in near:
             if bridge.hidden_away and self.is_shown(bridge) and not self._is_chosen(bridge) and not far:
                 bridge.paint(painter, self._look)
-        for name in selection.levels:
-            card = self.scene.cards.get(name)
-            if card is None or (drag and drag.kind == "card" and card is drag.card):
-                continue
+        cards = [card for card in self._chosen_cards() if not (drag and drag.kind == "card" and card is drag.card)]
+        if far and len(cards) > MANY:
+            self._ring(painter, cards)
+        for card in cards if len(cards) <= MANY or not far else ():
+            name = card.level_id
             chosen_exit = selection.exit_id if name == selection.level_id else ""
             card.paint_bead(painter, self._look, True) if far else card.paint(
                 painter, self._look, True, exit_id=chosen_exit
@@ -191,6 +194,29 @@ class MapPainter:
                 )
         if drag:
             self._paint_drag(painter, drag)
+
+    def _chosen_cards(self) -> list[Card]:
+        """The cards of levels that are selected; of many those in view."""
+        chosen = self._selection.levels
+        if len(chosen) <= MANY:
+            return [self.scene.cards[name] for name in chosen if name in self.scene.cards]
+        in_view, names = self.scene.within(self.camera.area())[0], frozenset(chosen)
+        return [card for card in in_view if card.level_id in names]
+
+    def _ring(self, painter: QPainter, cards: Collection[Card]) -> None:
+        """Rings beads as they lie there; to paint each anew would take long."""
+        colour, card_colour = (self._look.colours.colour(name) for name in ("route", "card"))
+        centres = [card.placed.rect.center() for card in cards]
+        size = max(60.0, 3.4 / self.camera.scale)
+        if self.camera.scale >= VERY_FAR:
+            painter.setPen(QPen(colour, 8))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for centre in centres:
+                painter.drawEllipse(centre, 40, 40)
+            return
+        for tint, width in ((colour, size * 1.3), (card_colour, size * 0.5)):
+            painter.setPen(QPen(tint, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+            painter.drawPoints(QPolygonF(centres))
 
     def paint_proposed(self, painter: QPainter, proposed: Flow) -> None:
         """The crossings that an edit would lead elsewhere, in outline."""

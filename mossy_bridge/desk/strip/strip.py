@@ -166,10 +166,11 @@ class Strip(QWidget):
             for group in self._layout.groups:
                 if shows(group.left, group.right):
                     self._paint_group(painter, group)
+            chosen = frozenset(self._selection.levels)
             dirty_from, dirty_to = dirty.boundingRect().left(), dirty.boundingRect().right()
             for bead in self._layout.beads_between(dirty_from + self._offset, dirty_to + self._offset):
                 if shows(bead.x, bead.x):
-                    self._paint_bead(painter, bead)
+                    self._paint_bead(painter, bead, chosen)
             if self._drag:
                 self._paint_drag(painter, self._drag)
             if self.hasFocus():
@@ -197,11 +198,11 @@ class Strip(QWidget):
     def _radius(self) -> float:
         return max(3.2, min(9.0, self._spacing * 0.36))
 
-    def _paint_bead(self, painter: QPainter, bead: Bead) -> None:
+    def _paint_bead(self, painter: QPainter, bead: Bead, selected: frozenset[str]) -> None:
         c, centre, radius = self._look.colours, QPointF(bead.x, LINE), self._radius()
-        chosen = bead.level.id in self._selection.levels
+        chosen = bead.level.id in selected
         if bead.held:
-            self._paint_slab(painter, bead)
+            self._paint_slab(painter, bead, selected)
             return
         if chosen:
             lead = bead.level.id == self._selection.level_id
@@ -225,12 +226,12 @@ class Strip(QWidget):
             text = QFontMetricsF(painter.font()).elidedText(label, Qt.TextElideMode.ElideRight, room - 3)
             painter.drawText(QRectF(bead.x - room / 2, 55, room, 16), Qt.AlignmentFlag.AlignCenter, text)
 
-    def _paint_slab(self, painter: QPainter, bead: Bead) -> None:
+    def _paint_slab(self, painter: QPainter, bead: Bead, selected: frozenset[str]) -> None:
         """A collapsed region: how many levels it holds, and the worst that can be said of them."""
         c = self._look.colours
         marks = {self._standing.of_level(level.id) for level in bead.held}
         worst = next((mark for mark in RANK if mark in marks), "unknown")
-        chosen = any(level.id in self._selection.levels for level in bead.held)
+        chosen = any(level.id in selected for level in bead.held)
         box = QRectF(bead.x - SLAB / 2 + 6, LINE - 10, SLAB - 14, 20)
         painter.setPen(QPen(c.colour("route" if chosen else COLOUR_OF[worst]), 2.4 if chosen else 1.6))
         painter.setBrush(c.colour("card"))

@@ -1,13 +1,18 @@
 """The map by hand: joining, choosing several, opening, menus, tips; and what the level's bench lists."""
 
 import unittest
+from unittest import mock
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSettings, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QCheckBox
 
+from mossy_bridge.desk.bench import several
+from mossy_bridge.desk.map import painting
+from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.gestures import spawn_aimed_at
 from mossy_bridge.desk.map.placing import exit_rect, landing_point
+from mossy_bridge.desk.session.selection import Selected
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.window import Window
 from mossy_bridge.model.edits import levels as edits
@@ -156,6 +161,46 @@ class Seen(MapCase):
         self.assertEqual(self.window.document.undo_name, "")
 
 
+class Chosen(MapCase):
+    def picture(self):
+        self.map.grab()
+        self.wait_until(lambda: self.map.complete, "the map is not painted")
+        return self.map.grab().toImage()
+
+    def painted(self, most, scale):
+        """The map with all levels selected, where more than some are many; and which cards were painted for that."""
+        self.map.zoom(scale / self.map.scale)
+        with mock.patch.object(painting, "MANY", most), mock.patch.object(Card, "paint", autospec=True) as paint:
+            self.map.update()
+            self.map.grab()
+            names = {call.args[0].level_id for call in paint.call_args_list if call.args[3:4] == (True,)}
+        with mock.patch.object(painting, "MANY", most):
+            return self.picture(), names
+
+    def test_of_many_only_those_in_view_are_painted(self):
+        self.window.selection.select_levels([level.id for level in self.window.document.flow.levels])
+        few, all_painted = self.painted(1000, 0.8)
+        many, painted = self.painted(3, 0.8)
+        self.assertEqual(many, few)
+        in_view = {card.level_id for card in self.map.scene.within(self.map.area())[0]}
+        self.assertEqual((painted, len(all_painted)), (in_view, len(self.map.scene.cards)))
+        self.assertLess(len(in_view), len(all_painted))
+
+    def test_from_afar_many_are_ringed(self):
+        self.window.selection.select("bell_sands")
+        for scale in 0.3, 0.1:
+            unchosen, _ = self.painted(3, scale)
+            self.window.selection.select_levels([level.id for level in self.window.document.flow.levels])
+            ringed, _ = self.painted(3, scale)
+            route = self.look.colours.colour("route").rgb()
+            at = self.map.pixel_of(self.map.card_of("eel_sluice").placed.rect.center())
+            around = [(x, y) for x in range(at.x() - 16, at.x() + 17) for y in range(at.y() - 16, at.y() + 17)]
+            count = [sum(image.pixel(*one) == route for one in around) for image in (unchosen, ringed)]
+            self.assertEqual(count[0], 0)
+            self.assertGreater(count[1], 5)
+            self.window.selection.select("bell_sands")
+
+
 class Hands(MapCase):
     def test_shift_drag_joins_there_and_back(self):
         self.drag(self.map, self.door("slipway", "east_gate"), self.title_of("mud_flats"), SHIFT)
@@ -269,6 +314,16 @@ class Bench(MapCase):
         self.window.selection.select("slipway")
         self.window.selection.select("bell_sands")
         self.assertEqual(self.texts(ways_in), before)
+
+    def test_of_many_levels_the_first_are_named(self):
+        names = [level.id for level in self.window.document.flow.levels[:8]]
+        with mock.patch.object(several, "MOST_NAMES", 3):
+            self.window.selection.select_levels(names)
+            told = self.window.bench.several._list.text()
+            titles = [self.window.document.flow.level(name).title for name in names]
+            self.assertEqual(told, f"{', '.join(titles[:3])} and 5 more")
+            self.window.selection.take(Selected("slipway", ("slipway",), (), (("slipway", "east_gate"),) * 7))
+        self.assertTrue(self.window.bench.several._list.text().endswith("The Slipway: East gate and 4 more"))
 
     def test_a_copys_list_says_where_exits_lead_and_is_ticked_off(self):
         self.window.selection.select("credits")
