@@ -41,7 +41,8 @@ class HMax:
         self._free_link: dict[Discrete, tuple[int, tuple[Discrete, int] | None]] = {}
         """The least cost with nothing else found so far, and how it is reached so."""
         self._bit_cost: dict[int, int] = {}
-        self._had = 0
+        self.reachable = 0
+        """The monotone bits that are reachable."""
         self._gives: dict[int, list[tuple[int, int]]] = {}
         self._ready: list[tuple[int, int, Discrete | None]] = []
         """What each discrete part, and each bit, may cost; for discrete parts the bit is 0."""
@@ -68,10 +69,6 @@ class HMax:
         for bit in single_bits(bits):
             least = max(least, self._bit_cost[bit])
         return least
-
-    def allows(self, discrete: Discrete, bits: int) -> bool:
-        """Whether the discrete part, and each of the bits, is reachable."""
-        return discrete in self.cost and not bits & ~self._had
 
     def may_use(self, edge: RegressionEdge) -> bool:
         """Whether an edge gives nothing that is not to be gained."""
@@ -101,9 +98,9 @@ class HMax:
                     self._free_link[edge.target] = more, (discrete, edge.transition)
 
     def _have(self, cost: int, bit: int) -> None:
-        if self._had & bit:
+        if self.reachable & bit:
             return
-        self._had |= bit
+        self.reachable |= bit
         self._bit_cost[bit] = cost
         for follower, more in self._following.pop(bit, ()):
             heappush(self._ready, (cost + more, follower, None))
@@ -111,7 +108,7 @@ class HMax:
             self._try(cost, needed, edge)
 
     def _try(self, cost: int, needed: int, edge: RegressionEdge) -> None:
-        missing = needed & ~self._had
+        missing = needed & ~self.reachable
         if missing:
             self._needing[missing & -missing].append((needed, edge))
             return
@@ -123,9 +120,9 @@ class HMax:
         more = self._weight(transition)
         self._reach(cost + more, edge.target)
         for bit, before in self._gives[edge.transition]:
-            if self._had & bit:
+            if self.reachable & bit:
                 continue
-            if before & ~self._had:
+            if before & ~self.reachable:
                 self._following[before].append((bit, more))
             else:
                 heappush(self._ready, (cost + more, bit, None))

@@ -149,7 +149,7 @@ class Tallies:
         is none."""
         update = self._transitions[transition].update
         if not self._all:
-            return weakest_precondition(update, need)
+            return weakest_precondition(update, need) if update else need
         if self._copies and any(isinstance(part, Copy) for part in update):
             whole = tuple(self._with_apart(part) if isinstance(part, Copy) else part for part in update)
             left = weakest_precondition(whole, need)

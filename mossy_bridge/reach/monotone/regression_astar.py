@@ -154,6 +154,7 @@ class _Open:
 
     def __init__(self, search: RegressionAStar, goals: Mapping[Subgoal, int]):
         self._h_max, self._greed, self._exact = search.h_max, search.greed, search.known_costs
+        self._cost, self._unreachable = search.h_max.cost, ~search.h_max.reachable
         self._bits, self._most_here = search.bits, search.most_subgoals_here
         self.waiting: list[tuple[int, int, int, Subgoal]] = []
         self._found: dict[Discrete, list[tuple[int, int]]] = {}
@@ -165,8 +166,8 @@ class _Open:
 
     def offer(self, discrete: Discrete, bits: int, cost: int, link: tuple[Subgoal, int] | None) -> None:
         """Adds a subgoal with what it costs from there to a goal, unless it is dominated or unreachable."""
-        needed = bits & self._bits
-        if not self._h_max.allows(discrete, needed):
+        needed, least = bits & self._bits, self._cost.get(discrete)
+        if least is None or needed & self._unreachable:
             return
         others = self._found.setdefault(discrete, [])
         for known, other in others:
@@ -179,7 +180,7 @@ class _Open:
         self.onward[subgoal] = link
         rest = self._exact.get(subgoal)
         if rest is None:
-            rest = self._greed * self._h_max.of(discrete, needed)
+            rest = self._greed * (self._h_max.of(discrete, needed) if needed else least)
         heappush(self.waiting, (cost + rest, -cost, next(self._order), subgoal))
 
     def pop(self) -> tuple[Subgoal, int]:
