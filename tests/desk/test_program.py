@@ -1,8 +1,10 @@
 """Several windows of one program, and a second start that joins the first."""
 
 import os
+import socket
 import tempfile
 import threading
+import time
 import unittest
 from pathlib import Path
 from unittest import mock
@@ -12,7 +14,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtNetwork import QLocalSocket
 from PyQt6.QtWidgets import QApplication
 
-from mossy_bridge.desk.one_program import LONGEST, OneProgram, _hand_over, meeting_place
+from mossy_bridge.desk.one_program import LONGEST, TAKEN, OneProgram, _hand_over, meeting_place
 from mossy_bridge.desk.program import Program
 from mossy_bridge.desk.shell.arrangement import fitted
 from mossy_bridge.desk.window import Window
@@ -201,15 +203,39 @@ class Meeting(DeskCase):
         self.assertTrue(self.first.begin([], ""))
         for said in (b"\n", b"[]\n", b"{}\n", b'{"files": 3, "demo": ""}\n', b'{"files": [3], "demo": ""}\n', b"\xff\xfe\n", b"[" * 5000 + b"\n",
                      b"x" * (3 * LONGEST)):  # fmt: skip
-            socket = QLocalSocket()
-            socket.connectToServer(f"{self.place}.socket")
-            socket.waitForConnected(1000)
-            socket.write(said)
+            speaker = QLocalSocket()
+            speaker.connectToServer(f"{self.place}.socket")
+            speaker.waitForConnected(1000)
+            speaker.write(said)
             self.wait_until(
-                lambda socket=socket: socket.state() == QLocalSocket.LocalSocketState.UnconnectedState, said[:20]
+                lambda speaker=speaker: speaker.state() == QLocalSocket.LocalSocketState.UnconnectedState, said[:20]
             )
         self.assertEqual(self.asked, [])
         self.assertTrue(self.beside(lambda: _hand_over(f"{self.place}.socket", [], "tidewick")))
+
+    def test_an_answer_that_came_while_still_speaking_is_heard(self):
+        server = socket.socket(socket.AF_UNIX)
+        self.addCleanup(server.close)
+        server.bind(f"{self.place}.quick")
+        server.listen()
+
+        def answer():
+            speaker, _ = server.accept()
+            with speaker:
+                speaker.sendall(TAKEN)
+                speaker.recv(LONGEST)
+
+        thread = threading.Thread(target=answer)
+        thread.start()
+        real = QLocalSocket.waitForBytesWritten
+
+        def slowly(one, left):
+            time.sleep(0.05)
+            return real(one, left)
+
+        with mock.patch.object(QLocalSocket, "waitForBytesWritten", slowly):
+            self.assertTrue(_hand_over(f"{self.place}.quick", [], "tidewick"))
+        thread.join()
 
     def test_where_nobody_else_can_enter(self):
         with mock.patch.dict(os.environ, {"XDG_RUNTIME_DIR": str(self.folder), "DISPLAY": ":1", "WAYLAND_DISPLAY": ""}):

@@ -18,14 +18,18 @@ from mossy_bridge.reach.survey.budget import Cancelled
 T = TypeVar("T")
 AT_ONCE = 0.03
 """Seconds after which somebody may notice that the window stands still."""
+LOOKS = 0.05
+"""Every so many seconds work that waits looks whether its window is still there."""
 
 
 class Job:
     """One question under way, as its work sees it."""
 
-    def __init__(self, report: Callable[["Job", object], None]):
+    def __init__(self, report: Callable[["Job", object], None], gone: threading.Event):
         self._cancelled, self._shown, self._report = threading.Event(), threading.Event(), report
         self._showing: object = None
+        self._gone = gone
+        """Set once nobody is there any more who shows anything."""
 
     def cancel(self) -> None:
         """Nobody wants the answer any more."""
@@ -46,7 +50,8 @@ class Job:
         self._shown.clear()
         if not self.cancelled():
             self._report(self, value)
-            self._shown.wait()
+            while not self._shown.wait(LOOKS) and not self._gone.is_set():
+                pass
 
     def go_on(self, value: object) -> None:
         """A value that was reported has been shown."""
@@ -73,6 +78,8 @@ class BackgroundTask(QObject):
         self._job: Job | None = None
         self._thread: threading.Thread | None = None
         self._wanted: Work | None = None
+        self._gone = threading.Event()
+        self.destroyed.connect(self._gone.set)
         self._told.connect(self._on_told)
         self._ended.connect(self._on_ended)
 
@@ -105,7 +112,7 @@ class BackgroundTask(QObject):
     def _begin(self) -> None:
         work, self._wanted = self._wanted, None
         if work:
-            self._job = Job(self._tell)
+            self._job = Job(self._tell, self._gone)
             self._thread = threading.Thread(target=self._run, args=(self._job, work), daemon=True, name="background")
             self._thread.start()
 
@@ -122,10 +129,8 @@ class BackgroundTask(QObject):
             self._ended.emit(job, result, error)
 
     def _tell(self, job: Job, value: object) -> None:
-        try:
+        with suppress(RuntimeError):  # its window may be gone
             self._told.emit(job, value)
-        except RuntimeError:  # its window is gone
-            job.cancel()
 
     def _is_wanted(self, job: Job) -> bool:
         return job is self._job and not job.cancelled()

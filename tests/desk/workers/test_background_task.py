@@ -5,6 +5,8 @@ import time
 import unittest
 from unittest import mock
 
+from PyQt6 import sip
+
 from mossy_bridge.desk.workers import condition_query
 from mossy_bridge.desk.workers.background_task import BackgroundTask
 from mossy_bridge.desk.workers.condition_query import ConditionQuery
@@ -86,6 +88,21 @@ class Tasks(DeskCase):
             self.assertTrue(went_on.wait(5))
             self.wait_until(lambda: not self.task.busy, "the end")
         self.assertEqual((self.reports, self.results), ([], []))
+
+    def test_work_goes_on_once_its_window_is_gone(self):
+        task, went_on, waiting = BackgroundTask(), threading.Event(), threading.Event()
+
+        def work(job):
+            waiting.set()
+            job.show("nothing")
+            went_on.set()
+
+        task.ask(work)
+        self.assertTrue(waiting.wait(5))
+        thread = task._thread
+        sip.delete(task)
+        self.assertTrue(went_on.wait(5))
+        thread.join()
 
     def test_stopped_it_brings_nothing_any_more(self):
         gate = threading.Event()
