@@ -9,6 +9,7 @@ import json
 import os
 import time
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QLockFile, QObject, pyqtSignal
@@ -46,6 +47,8 @@ class OneProgram(QObject):
         self._server = QLocalServer(self)
         self._server.setSocketOptions(QLocalServer.SocketOption.UserAccessOption)
         self._server.newConnection.connect(self._on_connected)
+        self._speaking: set[QLocalSocket] = set()
+        """Who has not left yet: held here, or they would be collected as garbage while they speak."""
 
     def begin(self, files: Sequence[Path], demo: str) -> bool:
         """Whether this start is to go on: it is the first, or the first does not answer. Else its files are opened
@@ -64,9 +67,14 @@ class OneProgram(QObject):
 
     def _on_connected(self) -> None:
         while connection := self._server.nextPendingConnection():
-            connection.readyRead.connect(lambda one=connection: self._on_said(one))
-            connection.disconnected.connect(connection.deleteLater)
+            self._speaking.add(connection)
+            connection.readyRead.connect(partial(self._on_said, connection))
+            connection.disconnected.connect(partial(self._on_left, connection))
             self._on_said(connection)
+
+    def _on_left(self, connection: QLocalSocket) -> None:
+        self._speaking.discard(connection)
+        connection.deleteLater()
 
     def _on_said(self, connection: QLocalSocket) -> None:
         if not connection.canReadLine():

@@ -1,5 +1,6 @@
 """Several windows of one program, and a second start that joins the first."""
 
+import gc
 import os
 import socket
 import tempfile
@@ -212,6 +213,21 @@ class Meeting(DeskCase):
             )
         self.assertEqual(self.asked, [])
         self.assertTrue(self.beside(lambda: _hand_over(f"{self.place}.socket", [], "tidewick")))
+
+    def test_one_that_speaks_slowly_is_heard_though_garbage_is_collected_meanwhile(self):
+        self.assertTrue(self.first.begin([], ""))
+        speaker = QLocalSocket()
+        speaker.connectToServer(f"{self.place}.socket")
+        speaker.waitForConnected(1000)
+        speaker.write(b'{"files": [], ')
+        speaker.flush()
+        for _ in range(5):
+            QApplication.processEvents()
+        gc.collect()
+        speaker.write(b'"demo": "tidewick"}\n')
+        speaker.flush()
+        self.wait_until(lambda: self.asked, "what it wants", 10)
+        self.assertEqual(self.asked, [([], "tidewick")])
 
     def test_an_answer_that_came_while_still_speaking_is_heard(self):
         server = socket.socket(socket.AF_UNIX)

@@ -18,18 +18,16 @@ from mossy_bridge.reach.survey.budget import Cancelled
 T = TypeVar("T")
 AT_ONCE = 0.03
 """Seconds after which somebody may notice that the window stands still."""
-LOOKS = 0.05
-"""Every so many seconds work that waits looks whether its window is still there."""
+LONGEST_WAIT = 1.0
+"""Seconds that work waits for what it shows, for its window may be gone."""
 
 
 class Job:
     """One question under way, as its work sees it."""
 
-    def __init__(self, report: Callable[["Job", object], None], gone: threading.Event):
+    def __init__(self, report: Callable[["Job", object], None]):
         self._cancelled, self._shown, self._report = threading.Event(), threading.Event(), report
         self._showing: object = None
-        self._gone = gone
-        """Set once nobody is there any more who shows anything."""
 
     def cancel(self) -> None:
         """Nobody wants the answer any more."""
@@ -50,8 +48,7 @@ class Job:
         self._shown.clear()
         if not self.cancelled():
             self._report(self, value)
-            while not self._shown.wait(LOOKS) and not self._gone.is_set():
-                pass
+            self._shown.wait(LONGEST_WAIT)
 
     def go_on(self, value: object) -> None:
         """A value that was reported has been shown."""
@@ -78,8 +75,6 @@ class BackgroundTask(QObject):
         self._job: Job | None = None
         self._thread: threading.Thread | None = None
         self._wanted: Work | None = None
-        self._gone = threading.Event()
-        self.destroyed.connect(self._gone.set)
         self._told.connect(self._on_told)
         self._ended.connect(self._on_ended)
 
@@ -112,7 +107,7 @@ class BackgroundTask(QObject):
     def _begin(self) -> None:
         work, self._wanted = self._wanted, None
         if work:
-            self._job = Job(self._tell, self._gone)
+            self._job = Job(self._tell)
             self._thread = threading.Thread(target=self._run, args=(self._job, work), daemon=True, name="background")
             self._thread.start()
 
