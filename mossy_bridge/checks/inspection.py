@@ -53,8 +53,7 @@ class NearbyInspection(LocalInspection):
 
     def naming(self, level: Level) -> list[Level]:
         """The levels that name a level, and itself, in their order."""
-        places = {self.flow.place_of(name) for name in (level.id, *self.links.naming(level.id))}
-        return [self.flow.levels[place] for place in sorted(place for place in places if place is not None)]
+        return self.links.around(level.id)
 
     def landings(self, level: Level) -> Counter[str]:
         """How many exits, `otherwise`, tiles, checkpoints and starts name each spawn point of a level."""
@@ -62,11 +61,7 @@ class NearbyInspection(LocalInspection):
         found = Counter([start.spawn] if start.level == level.id else [])
         for other in self.naming(level):
             for exit_ in other.exits:
-                to = exit_.to
-                while to:
-                    if to.level == level.id and to.kind == "level":
-                        found[to.spawn] += 1
-                    to = to.otherwise
+                found.update(to.spawn for to in exit_.destinations if to.kind == "level" and to.level == level.id)
             found.update(tile.spawn for tile in other.tiles if tile.level == level.id)
         found.update(deed.checkpoint for deed in level.deeds)
         return found

@@ -41,6 +41,11 @@ class LevelLinks:
         """The other levels that name a level."""
         return self._naming.get(level, ())
 
+    def around(self, level: str) -> list[Level]:
+        """The levels that name a level, and itself, in their order."""
+        places = (self._flow.place_of(name) for name in (level, *self.naming(level)))
+        return [self._flow.levels[place] for place in sorted(place for place in places if place is not None)]
+
     def beside(self, levels: Collection[str]) -> set[str]:
         """All that some levels name, and all that name them."""
         found: set[str] = set()

@@ -248,6 +248,8 @@ class Destination(Value, frozen=True, kw_only=True):
 
     def chain(self) -> "tuple[Destination, ...]":
         """This destination, its ``otherwise``, the one behind that, and so on."""
+        if self.otherwise is None:
+            return (self,)  # as nearly always
         found: list[Destination] = []
         here: Destination | None = self
         while here is not None:

@@ -11,7 +11,7 @@ from mossy_bridge.model.level_changes import LevelChanges, level_changes
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.model.sequence import neighbours
 from mossy_bridge.play.as_played import surely_play_alike
-from mossy_bridge.play.edit_losses import Consequence, facts_changed, stranded, things_gone
+from mossy_bridge.play.edit_losses import STEPS, Consequence, facts_changed, stranded, things_gone
 from mossy_bridge.play.narration import named_move
 from mossy_bridge.play.replay import replay
 from mossy_bridge.play.rules import Rules
@@ -61,7 +61,7 @@ class _Leading:
 
     def __init__(self, flow: Flow):
         self.flow = flow
-        self.beside = {"next": neighbours(flow, 1), "previous": neighbours(flow, -1)}
+        self.beside = {kind: neighbours(flow, step) for kind, step in STEPS.items()}
 
     def enters(self, level_id: str, spawn: str) -> bool:
         level = self.flow.level(level_id)
@@ -105,11 +105,9 @@ class _Redirected:
 
     def concerns(self, level: Level, exit_: Exit) -> bool:
         """Whether an exit of a level may lead elsewhere than before, if its destination is as it was."""
-        to = exit_.to
-        while to is not None:  # of tens of thousands of exits
+        for to in exit_.destinations:
             if to.level in self._entered if to.kind == "level" else level.id in self.beside.get(to.kind, ()):
                 return True
-            to = to.otherwise
         return False
 
 

@@ -30,6 +30,7 @@ LEADING = {
 
 
 STEPS = {"next": 1, "previous": -1}
+"""How far along the order the destinations lead that do."""
 
 
 class Consequence(Struct, frozen=True):
@@ -66,13 +67,7 @@ def _ways_lost(old: Flow, changes: LevelChanges) -> bool:
 
 def _leads_along(level: Level) -> bool:
     """Whether some exit of a level leads to the next or previous level of the order."""
-    for exit_ in level.exits:
-        to = exit_.to
-        while to is not None:  # of tens of thousands of exits
-            if to.kind in STEPS:
-                return True
-            to = to.otherwise
-    return False
+    return any(to.kind in STEPS for exit_ in level.exits for to in exit_.destinations)
 
 
 def _led_to(flow: Flow, unfinished: AbstractSet[str] = frozenset()) -> set[str]:
@@ -89,8 +84,7 @@ def _led_to(flow: Flow, unfinished: AbstractSet[str] = frozenset()) -> set[str]:
         if level.id in unfinished and not level.exits and (following := steps["next"][level.id]):
             leads.add(following.id)
         for exit_ in level.exits:
-            to = exit_.to
-            while to is not None:  # of tens of thousands of exits
+            for to in exit_.destinations:
                 if to.kind == "level":
                     leads.add(to.level)
                 elif to.kind in steps and level.kind == "play":
@@ -98,7 +92,6 @@ def _led_to(flow: Flow, unfinished: AbstractSet[str] = frozenset()) -> set[str]:
                     leads |= {beside.id} if beside else set()
                 elif to.kind in steps:  # from a screen it depends on where one comes from
                     leads |= any_step[to.kind]
-                to = to.otherwise
         waiting += leads - found
         found |= leads
     return {name for name in found if flow.level(name)}

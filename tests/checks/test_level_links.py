@@ -37,6 +37,8 @@ class Links(unittest.TestCase):
             naming,
             {"a": {"c"}, "b": {"a", "map", "menu"}, "c": {"a", "b"}, "d": {"b"}, "gone": {"map"}, "menu": set()},
         )
+        self.assertEqual([level.id for level in links.around("b")], ["a", "b", "map", "menu"])
+        self.assertEqual([level.id for level in links.around("gone")], ["map"])
         after = LevelLinks(connect(before, "a", "east", "c", "p"), links)
         self.assertEqual((set(after.naming("b")), set(links.naming("b"))), ({"map", "menu"}, {"a", "map", "menu"}))
 

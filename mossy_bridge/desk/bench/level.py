@@ -193,9 +193,7 @@ class LevelBench(QWidget):
             ]
         lines = [Line("the start of the game")] if flow.start.level == key else []
         self.links = LevelLinks(flow, self.links)
-        near = {key, *self.links.naming(key)}
-        leading = sorted(place for name in near if (place := flow.place_of(name)) is not None)
-        for other in map(flow.levels.__getitem__, leading):
+        for other in self.links.around(key):
             for exit_ in other.exits:
                 if any(to.kind == "level" and to.level == key for to in exit_.destinations):
                     text = f"{other.title}: {exit_.name or exit_.id}"

@@ -59,6 +59,10 @@ class MapPainter:
         for bridge in shown:
             bridge.paint_over(painter, self._look, rect)
 
+    def _dot(self) -> float:
+        """How wide a level is from very far, in map units."""
+        return max(60.0, 3.4 / self.camera.scale)
+
     def _paint_faraway(self, painter: QPainter, rect: QRectF) -> None:
         c = self._look.colours
         groups = list(self.scene.faraway(rect))
@@ -68,7 +72,7 @@ class MapPainter:
                 painter.setPen(QPen(c.colour(colour, 150), max(4.0, 0.9 / self.camera.scale)))
                 painter.drawLines(*lines)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        size = max(60.0, 3.4 / self.camera.scale)
+        size = self._dot()
         for group in groups:
             for mark, points in group.points.items():
                 polygon = QPolygonF(points)
@@ -207,7 +211,7 @@ class MapPainter:
         """Rings beads as they lie there; to paint each anew would take long."""
         colour, card_colour = (self._look.colours.colour(name) for name in ("route", "card"))
         centres = [card.placed.rect.center() for card in cards]
-        size = max(60.0, 3.4 / self.camera.scale)
+        size = self._dot()
         if self.camera.scale >= VERY_FAR:
             painter.setPen(QPen(colour, 8))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -29,6 +29,7 @@ from mossy_bridge.desk.map.placing import (
 from mossy_bridge.desk.map.routing import Route, Routing
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.flow import Flow, Level, Tint
+from mossy_bridge.model.level_changes import level_changes
 from mossy_bridge.reach.queries.column_order import Pass
 from mossy_bridge.reach.queries.crossing_columns import CrossingColumns
 
@@ -142,10 +143,10 @@ class MapScene:
         """The levels that differ from those shown; None where more than single levels has changed."""
         old = self.flow
         same = result is self._result and flow.map == old.map and flow.units == old.units
-        if not same or flow.regions != old.regions or flow.facts != old.facts or len(flow.levels) != len(old.levels):
+        if not same or flow.regions != old.regions or flow.facts != old.facts:
             return None
-        changed = [(one, other) for one, other in zip(old.levels, flow.levels, strict=True) if one is not other]
-        return None if any(one.id != other.id for one, other in changed) else [other for _, other in changed]
+        changes = level_changes(old, flow)
+        return [level for _, level in changes.changed] if changes.same_order else None
 
     def _show_changed(self, flow: Flow, changed: list[Level]) -> Iterator[list[QRectF]]:
         old = self._levels
