@@ -81,40 +81,36 @@ class PlayTestsFace(QWidget):
         top = _row(self.told, 1, self.outdated, self.again, self.cancel, self.add, self.listen, self.forget)
         filters = _row(Label("Sessions of"), self.player, Label("in"), self.build, self.answer, 1,
                        Label("Over map and plans:"), self.overlay)  # fmt: skip
-        left = QSplitter(Qt.Orientation.Vertical)
-        left.addWidget(self.table)
-        left.addWidget(self.details)
-        left.setStretchFactor(0, 3)
-        left.setStretchFactor(1, 1)
-        left.setHandleWidth(3)
-        self.tabs = QTabWidget()
-        for page, name in ((self.far, "How far"), (self.time, "How long"), (self.levels, "Levels"),
-                           (self.unused, "Never used")):  # fmt: skip
-            self.tabs.addTab(page, name)
-        halves = QSplitter(Qt.Orientation.Horizontal)
+        layout = QVBoxLayout(self)  # what holds others is put in its place first, as in the window
+        layout.setContentsMargins(14, 6, 14, 6)
+        layout.setSpacing(4)
+        layout.addLayout(top)
+        layout.addWidget(self.live)
+        layout.addWidget(self.pages, 1)
+        body, waiting = QWidget(), Label(WAITING)
+        waiting.setProperty("dim", True)
+        waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        for page in (self._empty_page(), body, waiting):
+            self.pages.addWidget(page)
+        inside = QVBoxLayout(body)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.addLayout(filters)
+        halves, left, self.tabs = QSplitter(Qt.Orientation.Horizontal), QSplitter(Qt.Orientation.Vertical), QTabWidget()
+        inside.addWidget(halves, 1)
         for half in (left, self.tabs):
             halves.addWidget(half)
         halves.setSizes([430, 550])
         halves.setChildrenCollapsible(False)
         halves.setHandleWidth(7)
         halves.setMinimumHeight(60)  # in a low window the map and the bench need the room
-        body = QWidget()
-        inside = QVBoxLayout(body)
-        inside.setContentsMargins(0, 0, 0, 0)
-        inside.addLayout(filters)
-        inside.addWidget(halves, 1)
-        self.pages.addWidget(self._empty_page())
-        self.pages.addWidget(body)
-        waiting = Label(WAITING)
-        waiting.setProperty("dim", True)
-        waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.pages.addWidget(waiting)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 6, 14, 6)
-        layout.setSpacing(4)
-        layout.addLayout(top)
-        layout.addWidget(self.live)
-        layout.addWidget(self.pages, 1)
+        left.addWidget(self.table)
+        left.addWidget(self.details)
+        left.setStretchFactor(0, 3)
+        left.setStretchFactor(1, 1)
+        left.setHandleWidth(3)
+        for tab, name in ((self.far, "How far"), (self.time, "How long"), (self.levels, "Levels"),
+                          (self.unused, "Never used")):  # fmt: skip
+            self.tabs.addTab(tab, name)
 
     def _empty_page(self) -> QWidget:
         """What the face is for, and how to begin."""

@@ -1,4 +1,8 @@
-"""How the bands of the window stand: one below the other, and beside the survey column."""
+"""How the bands of the window stand: one below the other, and beside the survey column.
+
+What holds others is put in its place before it is filled: Qt works out the styles of all that is within a widget again
+whenever this is put into another one.
+"""
 
 from collections.abc import Sequence
 from contextlib import suppress
@@ -22,16 +26,21 @@ GEOMETRY, HALVES, COLUMN = "window/geometry", "window/halves", "window/column"
 class Middle(QStackedWidget):
     """Between strip and survey column: the faces above the bench, or a plan in full."""
 
-    def __init__(self, faces: QWidget, benches: Sequence[QWidget], walk: QWidget, plan: QWidget):
+    def __init__(self) -> None:
         super().__init__()
+        self.halves, self._below = QSplitter(Qt.Orientation.Vertical), QStackedWidget()
+        self.addWidget(self.halves)
+
+    def fill(self, faces: QWidget, benches: Sequence[QWidget], walk: QWidget, plan: QWidget) -> None:
+        """Takes what stands in it."""
         self._plan, self._faces = plan, Pane(faces)
-        self._below = QStackedWidget()
-        self._below.addWidget(_stacked(benches))
-        self._below.addWidget(walk)
-        self.halves = _splitter(Qt.Orientation.Vertical, (self._faces, Pane(self._below)), (ABOVE, BELOW))
+        _place(self.halves, (self._faces, Pane(self._below)), (ABOVE, BELOW))
         self.halves.setStretchFactor(0, 3)
         self.halves.setStretchFactor(1, 2)
-        self.addWidget(self.halves)
+        held = QWidget()
+        self._below.addWidget(held)
+        _stack(held, benches)
+        self._below.addWidget(walk)
         self.addWidget(plan)
 
     @property
@@ -60,24 +69,25 @@ class WindowBody(QWidget):
     """Bands one below the other, and below them the middle beside the survey column. It keeps where the window stands
     and how its bands share the room."""
 
-    def __init__(
-        self, bands: Sequence[QWidget], middle: Middle, outline: QWidget, survey_column: SurveyColumn, handbook: QWidget
-    ):  # fmt: skip
+    def __init__(self, column: SurveyColumn, handbook: QWidget):
         super().__init__()
-        self._middle, self._column, self._handbook = middle, survey_column, handbook
-        beside = _splitter(Qt.Orientation.Horizontal, (outline, middle), (BESIDE, 1280 - 2 * BESIDE))
-        beside.setStretchFactor(1, 1)
-        self._across = _splitter(Qt.Orientation.Horizontal, (beside, survey_column, handbook), (1280 - BESIDE, BESIDE))
-        handbook.hide()
+        self.middle, self._column, self._handbook = Middle(), column, handbook
+        self._across = QSplitter(Qt.Orientation.Horizontal)
         self._made_room = False
         """Whether the column was folded to make room for the handbook."""
-        self._across.setStretchFactor(0, 1)
         self._beside = BESIDE
         """How wide the column is when it is not folded."""
-        survey_column.folded.connect(self._on_folded)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(_stacked((*bands, self._across)))
+
+    def fill(self, bands: Sequence[QWidget], outline: QWidget) -> None:
+        """Takes what stands in it; the middle is filled by itself."""
+        _stack(self, (*bands, self._across))
+        beside = QSplitter(Qt.Orientation.Horizontal)
+        _place(self._across, (beside, self._column, self._handbook), (1280 - BESIDE, BESIDE))
+        self._across.setStretchFactor(0, 1)
+        _place(beside, (outline, self.middle), (BESIDE, 1280 - 2 * BESIDE))
+        beside.setStretchFactor(1, 1)
+        self._handbook.hide()
+        self._column.folded.connect(self._on_folded)
 
     def show_handbook(self, on: bool) -> None:
         """Shows the handbook beside the work, the survey column folded meanwhile; or puts it away."""
@@ -104,7 +114,7 @@ class WindowBody(QWidget):
     def keep(self, window: QWidget, settings: QSettings) -> None:
         """Keeps how everything stands for the next start."""
         settings.setValue(GEOMETRY, window.saveGeometry())
-        settings.setValue(HALVES, self._middle.halves.saveState())
+        settings.setValue(HALVES, self.middle.halves.saveState())
         settings.setValue(COLUMN, self._beside if self._column.is_folded else self._across.sizes()[1])
 
     def take_up(self, window: QWidget, settings: QSettings) -> None:
@@ -117,7 +127,7 @@ class WindowBody(QWidget):
         if window.width() > room.width() or window.height() > room.height():
             window.resize(window.size().boundedTo(room))
         if isinstance(halves, QByteArray):
-            self._middle.halves.restoreState(halves)
+            self.middle.halves.restoreState(halves)
         with suppress(TypeError, ValueError):  # somebody else has written there
             self._beside = max(BESIDE // 2, min(int(settings.value(COLUMN)), room.width() // 2))
         if not self._column.is_folded:
@@ -143,26 +153,23 @@ def fitted(frame: QRect, inner: QRect, room: QRect) -> QRect:
     return QRect(QPoint(left, top), size)
 
 
-def _stacked(widgets: Sequence[QWidget]) -> QWidget:
-    """One below the other, the last as high as there is room."""
-    held = QWidget()
-    layout = QVBoxLayout(held)
+def _stack(holder: QWidget, widgets: Sequence[QWidget]) -> None:
+    """Puts widgets one below the other, the last as high as there is room."""
+    layout = QVBoxLayout(holder)
     layout.setContentsMargins(0, 0, 0, 0)
     layout.setSpacing(0)
     for widget in widgets:
         layout.addWidget(widget)
     layout.setStretchFactor(widgets[-1], 1)
-    return held
 
 
-def _splitter(way: Qt.Orientation, widgets: Sequence[QWidget], sizes: Sequence[int]) -> QSplitter:
-    splitter = QSplitter(way)
+def _place(splitter: QSplitter, widgets: Sequence[QWidget], sizes: Sequence[int]) -> None:
+    """Puts widgets side by side, so large at first."""
     for widget in widgets:
         splitter.addWidget(widget)
     splitter.setSizes(list(sizes))
     splitter.setHandleWidth(1)
     splitter.setChildrenCollapsible(False)
-    return splitter
 
 
 class WalkButton(QPushButton):
