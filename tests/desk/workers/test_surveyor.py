@@ -175,8 +175,12 @@ class Charting(DeskCase):
         self.wait_until(lambda: self.begun, "the map's turn")
         self.wait_until(lambda: not self.window.map.busy, "the old map to go")
         self.assertEqual(self.window.map.scene.cards, {})
+        noticed = self.window.map._until_said
+        noticed.start(60_000)
         blank = painted()
+        noticed.start(0)
         self.wait_until(lambda: painted() != blank, "words to wait by")
+        self.assertEqual(self.window.map.scene.cards, {})
         self.gate.set()
         self.settle()
         self.assertIn("title", self.window.map.scene.cards)
