@@ -19,6 +19,12 @@ def proofs_of(flow_, limits=LIMITS):
     return Prover(QuotientGraph(program), never)
 
 
+def everything_found(prover):
+    """All that a prover has found: kind, place, state, and the transition after that; none for levels."""
+    levels = [("level", name, number, None) for name, number in prover.entered().items()]
+    return levels + [(kind, place, *use) for kind, uses in prover.uses().items() for place, use in uses.items()]
+
+
 def texts(route):
     """The moves of a route as texts; None where there is none."""
     return None if route is None else [str(move) for move in route]

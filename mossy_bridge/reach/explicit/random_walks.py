@@ -38,14 +38,15 @@ class RandomWalk:
         locations = self._program.locations
         for number, transition in enumerate(self._transitions, 1):
             route = partial(SomeRoute, self._moves[:number])
-            yield transition.move.kind, transition.path or (transition.move.level, transition.move.thing), route
+            yield transition.move.kind, transition.place, route
             if transition.crosses:
                 yield "level", locations[transition.target].place, route
         graph = self._graph
         for level, state in graph.first_in_levels().items():
             yield "level", level, partial(self._route, state)
-        for (kind, name), (state, transition) in graph.uses().items():
-            yield kind, name, partial(self._route, state, transition.move)
+        for kind, uses in graph.uses().items():
+            for name, (state, transition) in uses.items():
+                yield kind, name, partial(self._route, state, transition.move)
 
     def _route(self, state: int, last: Move | None = None) -> Route:
         return SomeRoute((*self._moves, *self._graph.route(state, last)))

@@ -28,7 +28,7 @@ from mossy_bridge.reach.arrays import (
 )
 from mossy_bridge.reach.scc import component_layers, strong_components
 from mossy_bridge.reach.system.guards import Cubes, unpacked
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, PackedState, first_uses, used_for
+from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, PackedState, Use, first_uses, used_for
 from mossy_bridge.reach.system.routes import Route, read_back
 from mossy_bridge.reach.system.state_vector import BITS
 from mossy_bridge.reach.system.transition_system import TransitionSystem
@@ -247,16 +247,16 @@ class ReachabilityGraph:
         used = np.flatnonzero(first >= 0)
         return dict(zip(used.tolist(), self.source[first[used]].tolist(), strict=True))
 
-    def uses(self) -> dict[tuple[str, Any], tuple[int, GuardedTransition]]:
-        """For everything that some move uses, by kind and place, the nearest state in which one does, and its
+    def uses(self) -> dict[str, dict[Any, Use]]:
+        """Everything that some move uses, by kind and place: the nearest state in which one does, and its
         transition."""
         found = first_uses(self.transitions, self.first_by_transition)
         if self.system.tells_level:
             return found
         for location, numbers in self._numbers_by_location():
             for transition, index in self.system.staying(location, self.vectors[numbers]):
-                for key in used_for(transition):
-                    found.setdefault(key, (int(numbers[index]), transition))
+                for kind, place in used_for(transition):
+                    found[kind].setdefault(place, (int(numbers[index]), transition))
         return found
 
     def _numbers_by_location(self) -> Iterator[tuple[int, Numbers]]:

@@ -4,7 +4,7 @@ What is reachable at all, from the maximal states; that nobody gets stuck, nothi
 lower bounds and minimal bases; and the routes to all of that.
 """
 
-from collections.abc import Container, Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
 from typing import Any
@@ -23,7 +23,7 @@ from mossy_bridge.reach.monotone.pseudo_boolean import Tallies
 from mossy_bridge.reach.monotone.regression import RegressionGraph, Subgoal
 from mossy_bridge.reach.monotone.shortest_routes import ShortestRoutes
 from mossy_bridge.reach.system.guards import Cubes, Guard, packed_vectors
-from mossy_bridge.reach.system.program_graph import GuardedTransition, Stopper, first_uses
+from mossy_bridge.reach.system.program_graph import GuardedTransition, Stopper, Use, first_uses
 from mossy_bridge.reach.system.routes import Route, SomeRoute
 
 
@@ -203,27 +203,28 @@ class Prover:
                 found.setdefault(transition, numbers[index])
         return found
 
-    def found(self) -> Iterator[tuple[str, Any, int, GuardedTransition | None]]:
-        """Everything that is reachable: its kind (also level and ending) and name; the state it is reached by, and the
-        transition after that, if it takes one."""
+    def entered(self) -> dict[str, int]:
+        """The levels that are reachable, each with the first state in it."""
         first: dict[str, int] = {}
         for component, number in self._maximal.entered.items():
             for level in self._quotient.levels_of(component):
                 first[level] = min(number, first.get(level, number))
-        for level, number in first.items():
-            yield "level", level, number, None
-        for (kind, name), (number, transition) in first_uses(self.program.transitions, self.used).items():
-            yield kind, name, number, transition
+        return first
+
+    def uses(self) -> dict[str, dict[Any, Use]]:
+        """Everything else that is reachable, by kind and place: the state it is reached by, and the transition after
+        that."""
+        return first_uses(self.program.transitions, self.used)
 
     # -- routes ----------------------------------------------------------------------------------------
 
-    def route_to(self, kind: str, name: Any, number: int, last: GuardedTransition | None) -> Route:
+    def route_to(self, kind: str, name: Any, number: int, last: GuardedTransition | None = None) -> Route:
         """A route to what is reached by a state and the transition after that: a shortest one, unless that is too hard
         to find."""
         shortest = self.routes.route_to(kind, name) if self.routes else None
         return self.some_route(name, number, last) if shortest is None else shortest
 
-    def some_route(self, name: Any, number: int, last: GuardedTransition | None) -> Route:
+    def some_route(self, name: Any, number: int, last: GuardedTransition | None = None) -> Route:
         """Any route there: to a level, where there is no transition after the state."""
         if last is None:
             return self._route(number, 0, self.locations(name))

@@ -33,8 +33,9 @@ def reachability_of_graph(explored: Explored, stop: Stopper) -> Answers:
     }
     for level, number in graph.first_in_levels().items():
         found["level"][level] = Verdict("yes", partial(graph.route, number, into=level))
-    for (kind, name), (number, transition) in graph.uses().items():
-        found[kind][name] = Verdict("yes", partial(graph.route, number, transition.move))
+    for kind, uses in graph.uses().items():
+        for name, (number, transition) in uses.items():
+            found[kind][name] = Verdict("yes", partial(graph.route, number, transition.move))
     cycle = route_into_forced_cycle(explored.rules, graph, stop)
     system = graph.system
     return replace(

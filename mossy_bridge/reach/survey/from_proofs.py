@@ -30,17 +30,16 @@ def answers_of_proofs(explored: Explored, prover: Prover, known: Answers) -> Ans
 
 
 def _reachability(prover: Prover, known: Answers) -> Answers:
-    never = Verdict("no")
-    unknown = {
-        kind: {name: never for name, verdict in known.verdicts(kind).items() if verdict.answer == "unknown"}
-        for kind in KINDS
-    }
     # what is not found is unreachable, if all was searched
-    found: dict[str, dict[Any, Verdict]] = unknown if prover.complete else {kind: {} for kind in KINDS}
-    route_to = prover.route_to
-    for kind, name, number, transition in prover.found():
-        if name in unknown[kind]:
-            found[kind][name] = Verdict("yes", partial(route_to, kind, name, number, transition))
+    never = Verdict("no")
+    found: dict[str, dict[Any, Verdict]] = {
+        kind: dict.fromkeys(known.verdicts(kind), never) if prover.complete else {} for kind in KINDS
+    }
+    for level, number in prover.entered().items():
+        found["level"][level] = Verdict("yes", partial(prover.route_to, "level", level, number))
+    for kind, uses in prover.uses().items():
+        for name, use in uses.items():
+            found[kind][name] = Verdict("yes", partial(prover.route_to, kind, name, *use))
     return Answers.about_reaching(found)
 
 

@@ -6,7 +6,7 @@ from typing import TypeVar
 
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
-from mossy_bridge.reach.survey.result import UNKNOWN, Answer, Answers, Verdict
+from mossy_bridge.reach.survey.result import Answer, Answers, Verdict
 from mossy_bridge.reach.system.routes import is_shortest
 
 Key = TypeVar("Key")
@@ -36,14 +36,13 @@ def merge(first: A, second: Answers) -> A:
 def _filled(first: Mapping[Key, Verdict], second: Mapping[Key, Verdict]) -> Mapping[Key, Verdict]:
     if not first or not second:
         return first or second
-    news = {key: verdict for key, verdict in second.items() if first.get(key, UNKNOWN).answer == "unknown"}
-    return {**first, **news} if news else first
+    return {**first, **second, **{key: verdict for key, verdict in first.items() if verdict.answer != "unknown"}}
 
 
 def _missed(first: Mapping[Thing, Answer], second: Mapping[Thing, Answer]) -> Mapping[Thing, Answer]:
     if not first or not second:
         return first or second
-    return {**first, **{t: a for t, a in second.items() if first.get(t, "unknown") == "unknown"}}
+    return {**first, **second, **{thing: answer for thing, answer in first.items() if answer != "unknown"}}
 
 
 def _shorter(one: Verdict, other: Verdict) -> Verdict:

@@ -8,6 +8,7 @@ location are derived from the rules of play once, however many states have it.
 """
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from operator import itemgetter
 from typing import Any, Literal, NamedTuple
 
 import numpy as np
@@ -58,11 +59,18 @@ class GuardedTransition(Struct, frozen=True, gc=False):
     """For a path, walked in either direction: its level and its ends as written."""
 
     @property
+    def place(self) -> tuple[str, ...]:
+        """What the move uses: its level and id; of a path, its level and its ends as written."""
+        return self.path or self.move[1:3]
+
+    @property
     def crosses(self) -> bool:
         """Whether the move is an arrival."""
         return self.target != ENDING and self.move.kind in ("exit", "tile")
 
 
+Use = tuple[int, GuardedTransition]
+"""A state in which a transition is enabled, and the transition."""
 _Prepared = tuple[int, int, Guard | None, int, int, Update | None, int, int]
 """A transition unpacked for speed: mask and value of its guard, or the guard; bits to keep and to set, or the update;
 target; number."""
@@ -458,20 +466,18 @@ def enabled(ready: Ready, vector: int) -> list[tuple[int, int, int]]:
 
 def used_for(transition: GuardedTransition) -> tuple[tuple[str, Any], ...]:
     """Everything that a transition makes use of, as its kind and place."""
-    move = transition.move
-    own = move.kind, transition.path or (move.level, move.thing)
+    own = transition.move.kind, transition.place
     return (own, ("ending", transition.ending)) if transition.ending else (own,)
 
 
-def first_uses(
-    transitions: Sequence[GuardedTransition], used: Mapping[int, int]
-) -> dict[tuple[str, Any], tuple[int, GuardedTransition]]:
-    """For everything that some transition makes use of, the first state from which one does, and the transition.
-    ``used`` has the first state for each transition in use."""
-    found: dict[tuple[str, Any], tuple[int, GuardedTransition]] = {}
-    for index, number in used.items():
+def first_uses(transitions: Sequence[GuardedTransition], used: Mapping[int, int]) -> dict[str, dict[Any, Use]]:
+    """Everything that some transition makes use of, by kind and place: the first state from which one does, and the
+    transition. ``used`` has the first state for each transition in use."""
+    found: dict[str, dict[Any, Use]] = {kind: {} for kind in ("exit", "deed", "path", "tile", "ending")}
+    for index, number in reversed(sorted(used.items(), key=itemgetter(1))):  # so that the first one remains
         transition = transitions[index]
-        for key in used_for(transition):
-            if key not in found or number < found[key][0]:
-                found[key] = (number, transition)
+        use = number, transition
+        found[transition.move.kind][transition.place] = use
+        if transition.ending:
+            found["ending"][transition.ending] = use
     return found

@@ -8,7 +8,7 @@ from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from mossy_bridge.reach.system.guards import packed_vectors
 from mossy_bridge.reach.system.program_graph import ProgramGraph
 from tests.support.build import deed, fact, flow, play_level, screen, way
-from tests.support.proofs import proofs_of, texts
+from tests.support.proofs import everything_found, proofs_of, texts
 
 
 def never():
@@ -106,10 +106,9 @@ class Routes(unittest.TestCase):
         a["exits"].append(way("out", "won", opens="has key"))
         flow_ = flow(a, b, c, facts=["key"])
         prover = proofs_of(flow_)
-        found = {kind: prover.some_route(place, number, last) for kind, place, number, last in prover.found()
-                 if kind == "ending"}  # fmt: skip
+        ((place, use),) = prover.uses()["ending"].items()
         there = ["exit a.to_b", "exit b.to_c", "deed c.d", "exit c.to_b", "exit b.to_a", "exit a.out"]
-        self.assertEqual(texts(found["ending"]), there)
+        self.assertEqual(texts(prover.some_route(place, *use)), there)
         self.assertIsNotNone(final_state(Rules(flow_), there))
 
     def test_what_is_of_no_use_on_the_way_is_left_out(self):
@@ -120,7 +119,7 @@ class Routes(unittest.TestCase):
                           deeds=[deed(f"o{i}", "add 1 oil") for i in range(4)])  # fmt: skip
         flow_ = flow(hall, yard, facts=[*(f"k{i}" for i in range(9)), "oil:6"])
         prover = proofs_of(flow_)
-        for kind, place, number, last in prover.found():
+        for kind, place, number, last in everything_found(prover):
             route = texts(prover.some_route(place, number, last))
             self.assertIsNotNone(final_state(Rules(flow_), route))
             if kind == "ending":

@@ -13,7 +13,7 @@ from mossy_bridge.reach.survey.run import survey_flow
 from mossy_bridge.reach.system.routes import is_shortest
 from tests.support.build import board, deed, flow, play_level, screen, way
 from tests.support.plain import Plain
-from tests.support.proofs import proofs_of
+from tests.support.proofs import everything_found, proofs_of
 from tests.support.random_flows import MAKERS
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120"))
@@ -23,7 +23,7 @@ def routes(prover):
     """Every route found, by kind and place."""
     return {
         f"{kind} {place if isinstance(place, str) else '.'.join(place)}": prover.some_route(place, number, last)
-        for kind, place, number, last in prover.found()
+        for kind, place, number, last in everything_found(prover)
     }
 
 

@@ -79,8 +79,7 @@ class Routes(unittest.TestCase):
         search = RegressionAStar(prover.routes.graph, moves)
         with self.assertRaises(GivenUp):
             search.nearest(dict.fromkeys(prover.routes.graph.endings(), 1))
-        kind, place, number, last = next(found for found in prover.found() if found[:2] == ("ending", "won"))
-        found = prover.route_to(kind, place, number, last)
+        found = prover.route_to("ending", "won", *prover.uses()["ending"]["won"])
         self.assertIsNotNone(final_state(Rules(marsh()), texts(found)))
         self.assertFalse(is_shortest(found))
 
