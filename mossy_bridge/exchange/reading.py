@@ -3,21 +3,23 @@
 import errno
 import json
 import os
+import re
 import stat
-from collections import Counter
-from collections.abc import Callable
 from pathlib import Path
-from typing import Any, NoReturn, TypeVar
+from typing import Any, NoReturn
 
 import msgspec
 from msgspec.structs import replace
 
-from mossy_bridge.exchange.validation import Pairs, problems
+from mossy_bridge.exchange.quick_validation import surely_valid
+from mossy_bridge.exchange.validation import Ambiguous, problems
+from mossy_bridge.language.asked import conditions_of_level, effects_of_level
 from mossy_bridge.language.parsing import canonical_condition, canonical_effect
-from mossy_bridge.model.flow import FORMAT_VERSION, Deed, Exit, Fact, Flow, Level, Value
+from mossy_bridge.model.flow import FORMAT_VERSION, Deed, Exit, Fact, Flow, Level
 
-T = TypeVar("T", bound=Value)
 LARGEST_FILE = 256 * 1024 * 1024
+_DIGITS_ALIKE, _TWENTY_DIGITS = bytes.maketrans(b"123456789", b"000000000"), b"0" * 20
+_SPACE_AFTER_KEY = re.compile('"[ \t\r\n]+:')
 
 
 class CannotRead(ValueError):  # noqa: N818 - named for what the user reads
@@ -84,8 +86,7 @@ def _flow(tree: Any, whole: bool) -> Flow:
     """``whole``: numbers such as 3.0 are already whole ones."""
     _refuse_foreign(tree)
     try:
-        found = problems(tree)
-        if found:
+        if not surely_valid(tree) and (found := problems(tree)):
             raise CannotRead(found)
         flow = _built(tree if whole else _whole(tree))
     except RecursionError:
@@ -107,9 +108,12 @@ def _text(data: bytes) -> str:
 
 def tree_from_text(text: str) -> Any:
     """The plain values that JSON text holds. Raises :class:`CannotRead`."""
+    tree = _unambiguous_tree(text)
+    if tree is not None:
+        return tree
     try:
         return json.loads(
-            text, object_pairs_hook=_pairs, parse_constant=_no_constant, parse_float=_float, parse_int=_int
+            text, object_pairs_hook=_object, parse_constant=_no_constant, parse_float=_float, parse_int=_int
         )
     except json.JSONDecodeError as error:
         place = f"line {error.lineno}, column {error.colno}"
@@ -118,12 +122,23 @@ def tree_from_text(text: str) -> Any:
         raise CannotRead(["the file: is nested too deeply to be a flow"]) from None
 
 
-def _pairs(items: list[tuple[str, Any]]) -> Pairs:
-    found = Pairs(items)
-    if len(found) < len(items):
-        times = Counter(key for key, _ in items)
-        found.twice = tuple(sorted(key for key, number in times.items() if number > 1))
-    return found
+def _unambiguous_tree(text: str) -> Any:
+    """The plain values of a text in which surely no key stands twice in an object, for as many are left as stand in it,
+    and no number is huge; None if that is not so. To look at each object takes longer than all the rest of parsing."""
+    if "\\u" in text or _SPACE_AFTER_KEY.search(text):
+        return None  # not every key can be told by the quotation mark and colon behind it, or something else can
+    try:
+        tree = json.loads(text, parse_constant=_no_constant, parse_float=_float)
+        kept = msgspec.json.encode(tree)
+    except (ValueError, OverflowError, RecursionError):
+        return None  # what is wrong is said with more care
+    huge = _TWENTY_DIGITS in kept.translate(_DIGITS_ALIKE)
+    return tree if kept.count(b'":') == text.count('":') and not huge else None
+
+
+def _object(items: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(items)
+    return found if len(found) == len(items) else Ambiguous(items)
 
 
 def _no_constant(name: str) -> NoReturn:
@@ -184,9 +199,10 @@ def tidy_fact(fact: Fact) -> Fact:
 
 
 def _levels(levels: tuple[Level, ...], trees: list[dict[str, Any]]) -> tuple[Level, ...]:
+    tidied = map(tidy_level, levels)
     return tuple(
-        replace(tidy_level(level), set_here=frozenset(_field_names(tree)) if level.pattern else frozenset())
-        for level, tree in zip(levels, trees, strict=True)
+        replace(level, set_here=frozenset(_field_names(tree))) if level.pattern else level
+        for level, tree in zip(tidied, trees, strict=True)
     )
 
 
@@ -196,25 +212,18 @@ def _field_names(tree: dict[str, Any]) -> list[str]:
 
 def tidy_level(level: Level) -> Level:
     """The level with its conditions and effects as the program writes them; what is so already stays the same."""
-    return _with(
+    conditions, effects = set(conditions_of_level(level)), set(effects_of_level(level))
+    tidy = all(canonical_condition(text) == text for text in conditions)
+    if tidy and all(canonical_effect(text) == text for text in effects):
+        return level
+    return replace(
         level,
         opens=canonical_condition(level.opens),
         on_arrival=_effects(level.on_arrival),
-        paths=_each(level.paths, lambda path: _with(path, when=canonical_condition(path.when))),
-        deeds=_each(level.deeds, _tidy_deed),
-        exits=_each(level.exits, _tidy_exit),
+        paths=tuple(replace(path, when=canonical_condition(path.when)) for path in level.paths),
+        deeds=tuple(map(_tidy_deed, level.deeds)),
+        exits=tuple(map(_tidy_exit, level.exits)),
     )
-
-
-def _with(value: T, **changed: Any) -> T:
-    """The value with fields changed; itself where they are as they were."""
-    same = all(new is getattr(value, name) or new == getattr(value, name) for name, new in changed.items())
-    return value if same else replace(value, **changed)
-
-
-def _each(things: tuple[Any, ...], tidy: Callable[[Any], Any]) -> tuple[Any, ...]:
-    tidied = tuple(map(tidy, things))
-    return things if all(one is other for one, other in zip(things, tidied, strict=True)) else tidied
 
 
 def _effects(effects: tuple[str, ...]) -> tuple[str, ...]:
@@ -222,13 +231,13 @@ def _effects(effects: tuple[str, ...]) -> tuple[str, ...]:
 
 
 def _tidy_deed(deed: Deed) -> Deed:
-    return _with(deed, when=canonical_condition(deed.when), effects=_effects(deed.effects))
+    return replace(deed, when=canonical_condition(deed.when), effects=_effects(deed.effects))
 
 
 def _tidy_exit(exit_: Exit) -> Exit:
-    return _with(
+    return replace(
         exit_,
         opens=canonical_condition(exit_.opens),
         effects=_effects(exit_.effects),
-        trigger=_with(exit_.trigger, when=canonical_condition(exit_.trigger.when)),
+        trigger=replace(exit_.trigger, when=canonical_condition(exit_.trigger.when)),
     )

@@ -4,7 +4,6 @@ from collections.abc import Iterable
 from typing import Any
 
 from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
-from mossy_bridge.exchange.validation import Pairs
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.addresses import place_exists
 from mossy_bridge.model.edits.levels import CannotEdit
@@ -75,7 +74,7 @@ def _put(tree: Any, place: str, value: Any) -> None:
     here = tree
     for step in way:
         # A part at its default is not in the tree yet, and comes into being with the first value put there.
-        here = here.setdefault(step, Pairs()) if isinstance(here, dict) else here[_index(here, step)]
+        here = here.setdefault(step, {}) if isinstance(here, dict) else here[_index(here, step)]
     here[last if isinstance(here, dict) else _index(here, last)] = value
 
 

@@ -6,6 +6,7 @@ fail. References are not followed: a dangling one is no reading error.
 
 import math
 import re
+from collections import Counter
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from functools import cache, lru_cache
 from itertools import islice
@@ -46,14 +47,17 @@ class Problem(NamedTuple):
         return f"{self.at or 'the file'}: {self.sentence}" + (f"; did you mean “{likely}”?" if likely else "")
 
 
-class Pairs(dict[str, Any]):
-    """A JSON object that remembers which keys stood in it more than once."""
+class Ambiguous(dict[str, Any]):
+    """A JSON object in which some keys stood more than once: ``twice``."""
 
-    twice: tuple[str, ...] = ()
+    def __init__(self, items: Sequence[tuple[str, Any]]):
+        super().__init__(items)
+        times = Counter(key for key, _ in items)
+        self.twice = tuple(sorted(key for key, number in times.items() if number > 1))
 
 
 @cache
-def _required(cls: type) -> tuple[str, ...]:
+def required_fields(cls: type) -> tuple[str, ...]:
     """The fields of a class that may not be left out."""
     return tuple(name for name, field in struct_fields(cls).items() if field.required)
 
@@ -164,11 +168,11 @@ def _in_struct(value: Any, cls: type, at: str) -> Iterator[Problem]:
             yield from found
             if not found and len(passed) < MOST_PASSED:
                 passed.add((key, item.__class__, item))
-    for name in _required(cls):
+    for name in required_fields(cls):
         if name not in value:
             yield Problem(f"{prefix}{name}", "is missing")
-    if cls in _WITH_RULES:
-        yield from _extra_rules(value, cls, prefix)
+    if cls in WITH_RULES:
+        yield from extra_rules(value, cls, prefix)
 
 
 def _standing_twice(value: Any, prefix: str) -> Iterator[Problem]:
@@ -367,14 +371,15 @@ def rules_broken(value: Value, prefix: str) -> Iterator[Problem]:
         rules = [{"makes": rule.makes, "each": rule.each, "take": rule.take} for rule in value.rules]
         yield from _reader_rules({"form": value.form, "rules": rules}, prefix)
     elif isinstance(value, Level | Destination):
-        yield from _extra_rules({"pattern": getattr(value, "pattern", "")}, type(value), prefix)
+        yield from extra_rules({"pattern": getattr(value, "pattern", "")}, type(value), prefix)
 
 
-_WITH_RULES = (Fact, Destination, Level, Reader)
+WITH_RULES = (Fact, Destination, Level, Reader)
 """The classes with rules beyond the kinds of their fields."""
 
 
-def _extra_rules(value: dict[str, Any], cls: type[Value] | type, prefix: str) -> Iterator[Problem]:
+def extra_rules(value: dict[str, Any], cls: type[Value] | type, prefix: str) -> Iterator[Problem]:
+    """What is wrong with an object of one of ``WITH_RULES`` beyond the kinds of its fields."""
     if cls is Fact:
         yield from _fact_rules(value, prefix)
     elif cls is Reader:
