@@ -58,13 +58,12 @@ class NearbyInspection(LocalInspection):
     def landings(self, level: Level) -> Counter[str]:
         """How many exits, `otherwise`, tiles, checkpoints and starts name each spawn point of a level."""
         start = self.flow.start
-        found = Counter([start.spawn] if start.level == level.id else [])
+        found = [start.spawn] if start.level == level.id else []
         for other in self.naming(level):
-            for exit_ in other.exits:
-                found.update(to.spawn for to in exit_.destinations if to.kind == "level" and to.level == level.id)
-            found.update(tile.spawn for tile in other.tiles if tile.level == level.id)
-        found.update(deed.checkpoint for deed in level.deeds)
-        return found
+            led_to = [to for exit_ in other.exits for to in exit_.destinations]
+            found += [to.spawn for to in led_to if to.level == level.id and to.kind == "level"]
+            found += [tile.spawn for tile in other.tiles if tile.level == level.id]
+        return Counter([*found, *(deed.checkpoint for deed in level.deeds)])
 
 
 def exits_of(levels: Iterable[Level]) -> Iterator[tuple[Level, Exit]]:

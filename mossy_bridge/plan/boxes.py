@@ -45,7 +45,11 @@ class Box(Struct, frozen=True):
     def shares(self, other: "Box") -> bool:
         """Whether the boxes share an area above zero."""
         high = self.high if self.high < other.high else other.high
-        return high - (self.low if self.low > other.low else other.low) > ROUNDING and self.spans(other)
+        right = self.right if self.right < other.right else other.right
+        return (
+            high - (self.low if self.low > other.low else other.low) > ROUNDING
+            and right - (self.left if self.left > other.left else other.left) > ROUNDING
+        )
 
     def inside(self, other: "Box") -> bool:
         """Whether the box lies wholly in the other."""

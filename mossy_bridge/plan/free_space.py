@@ -31,14 +31,16 @@ def plainly_joined(stones: Stones, body: Box, goal: Box) -> bool:
     there = Box(left, left + width, low, low + height)
     if not there.shares(goal):
         return False
-    least = max(body.low, low)
-    near = stones.spanning(_hull(body, there))
-    if any(body.shares(one) or there.shares(one) for one in near):
-        return False  # every way begins with the one and ends with the other
+    least, hull = max(body.low, low), _hull(body, there)
+    near = stones.spanning(hull)
 
     def is_free(part: Box) -> bool:
         return part.inside(stones.room) and not any(map(part.shares, near))
 
+    if is_free(hull):
+        return True  # as mostly
+    if any(body.shares(one) or there.shares(one) for one in near):
+        return False  # every way begins with the one and ends with the other
     for level in (least, *sorted(one.high for one in near if one.high > least)):
         up = Box(body.left, body.right, body.low, level + height)
         down = Box(there.left, there.right, low, level + height)

@@ -133,7 +133,7 @@ def exit_walled_off(here: LocalInspection) -> Iterator[Found]:
                 area = box(exit_.area, y_down(here))
                 if area.shares(whole(ways.plan, y_down(here))):
                     at = f"{level.id}.{exit_.id}"
-                    for found in ways.found(at, here.title(at), area, exit_.zone):
+                    for found in ways.found(at, area, exit_.zone):
                         yield found if found.severity else replace(found, repair=ways.nearer(exit_))
 
 
@@ -151,7 +151,7 @@ def deed_walled_off(here: LocalInspection) -> Iterator[Found]:
             if deed.x or deed.y:  # else it has not been placed
                 body = body_at(Spawn(id="deed", x=deed.x, y=deed.y), here.flow.walker, y_down(here))
                 at = f"{level.id}.{deed.id}"
-                yield from ways.found(at, here.title(at), box(body, y_down(here)), deed.zone)
+                yield from ways.found(at, box(body, y_down(here)), deed.zone)
 
 
 def walls_off(here: Setting, level: Level, after: Level) -> bool:
@@ -164,7 +164,7 @@ def walls_off(here: Setting, level: Level, after: Level) -> bool:
 
 def _walled_off(here: Setting, level: Level) -> list[Found]:
     ways = _Ways(here, level)
-    return [found for goal, zone in _goals(here, level) for found in ways.found("", "", goal, zone)]
+    return [found for goal, zone in _goals(here, level) for found in ways.found("", goal, zone)]
 
 
 def _goals(here: Setting, level: Level) -> Iterator[tuple[Box, str]]:
@@ -184,7 +184,7 @@ def walled_off_without(here: Setting, level: Level, spawn: Spawn) -> bool:
     ways = _Ways(here, replace(level, spawns=tuple(other for other in level.spawns if other.id != spawn.id)))
     if ways.lead_to(spawn):
         return False
-    return any(True for goal, zone in _goals(here, level) for _ in ways.found("", "", goal, zone))
+    return any(True for goal, zone in _goals(here, level) for _ in ways.found("", goal, zone))
 
 
 class _Ways:
@@ -195,9 +195,10 @@ class _Ways:
         self.plan = level.plan or Plan()
         self._space: FreeSpace | None = None
         self._jumps: Jumps | None = None
+        self._bodies_in: dict[str, list[Box]] = {}
 
-    def found(self, at: str, title: str, goal: Box, zone: str) -> Iterator[Found]:
-        """What is wrong with the ways to a goal in a zone."""
+    def found(self, at: str, goal: Box, zone: str) -> Iterator[Found]:
+        """What is wrong with the ways to a goal in a zone, at a place of the flow."""
         walker = self._here.flow.walker
         bodies = self._bodies(zone)
         anywhere_by_paths = not zone and bool(self._level.paths)
@@ -205,8 +206,10 @@ class _Ways:
             return
         joined = self._joined(bodies, goal)
         if joined is False:
+            title = self._here.title(at)
             yield Found((at,), f"{title} is walled off: no free way leads there from any spawn point.")
         elif joined and walker.view == "side" and not self._level.paths and not self._may_reach(bodies, goal):
+            title = self._here.title(at)
             message = f"{title} is out of reach by run, jump and fall from any spawn point, as the walker is set."
             yield Found((at,), message, severity="hint")
 
@@ -233,6 +236,11 @@ class _Ways:
         return self._jumps.may_reach(bodies, goal)
 
     def _bodies(self, zone: str) -> list[Box]:
+        if zone not in self._bodies_in:
+            self._bodies_in[zone] = self._bodies_beginning_in(zone)
+        return self._bodies_in[zone]
+
+    def _bodies_beginning_in(self, zone: str) -> list[Box]:
         zones = {one.id for one in self._level.zones}
         anywhere = not zones or not zone
         down = y_down(self._here)

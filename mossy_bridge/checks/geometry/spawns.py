@@ -1,7 +1,7 @@
 """Spawn points: whether the player can appear there, and comes back to where the way back is."""
 
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from functools import partial
 
 from msgspec import Struct
@@ -281,7 +281,14 @@ def two_way_one_sided(here: Inspection) -> Iterator[Found]:
     Example: Into Drip Cave, and never out again.
     To mend: Make the way back, or accept it as a one-way.
     """
-    joined = here.level_results.each("joined levels", partial(_joined, here.nearby(())), "beside")
+    known: dict[str, dict[str, str]] = {}
+
+    def walked_to(level: Level) -> dict[str, str]:
+        if level.id not in known:
+            known[level.id] = _walked_to(here.flow, level)
+        return known[level.id]
+
+    joined = here.level_results.each("joined levels", partial(_joined, here.nearby(()), walked_to), "beside")
     regions, both = Counter[str](), Counter[str]()
     for level, one in joined:
         regions[level.region] += one.pairs
@@ -308,9 +315,9 @@ class _Joined(Struct, frozen=True):
     """The touch exits, with where they lead, from where nothing leads back."""
 
 
-def _joined(here: NearbyInspection, level: Level) -> _Joined | None:
-    led_to = _walked_to(here.flow, level)
-    leading = {one.id for one in here.naming(level) if level.id in _walked_to(here.flow, one)}
+def _joined(here: NearbyInspection, walked_to: Callable[[Level], Mapping[str, str]], level: Level) -> _Joined | None:
+    led_to = walked_to(level)
+    leading = {one.id for one in here.naming(level) if level.id in walked_to(one)}
     behind = [name for name in {*led_to, *leading} if name > level.id]
     both = sum(1 for name in behind if name in led_to and name in leading)
     sided = tuple((exit_, to) for to, exit_ in led_to.items() if exit_ and not _leads_back(here, to, level.id))
