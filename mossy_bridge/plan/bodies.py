@@ -24,9 +24,13 @@ def body_at(spawn: Spawn, walker: Walker, y_down: bool) -> Rect:
 
 def overlap(a: Rect, b: Rect) -> bool:
     """Whether two rectangles share an area above zero."""
-    across = min(a[0] + a[2], b[0] + b[2]) - max(a[0], b[0])
-    along = min(a[1] + a[3], b[1] + b[3]) - max(a[1], b[1])
-    return across > ROUNDING and along > ROUNDING
+    return _shared(a[0], a[2], b[0], b[2]) > ROUNDING and _shared(a[1], a[3], b[1], b[3]) > ROUNDING
+
+
+def _shared(first: float, length: float, other: float, size: float) -> float:
+    """How much two stretches share; below zero, how far they are apart."""
+    end, last = first + length, other + size
+    return (end if end < last else last) - (first if first > other else other)  # min and max take three times as long
 
 
 class Bodies:

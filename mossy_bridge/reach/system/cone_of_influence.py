@@ -95,11 +95,13 @@ class ConeOfInfluence:
 
     def location(self, state: State) -> "Location":
         """The part of the state that says where the player is and came from, as far as it matters."""
-        place = state.place
-        arrived = state.arrived and state.respawn in self._armed[place]
-        respawn = self._alike[place][state.respawn] if arrived or self._respawn_kept[place] else ""
-        origin = self._origin(state.origin) if self._origin_kept[place] else None
-        return Location(place, state.zone, respawn, origin, arrived)
+        return self.location_at(state.place, state.zone, state.respawn, state.origin, state.arrived)
+
+    def location_at(self, place: str, zone: str, respawn: str, origin: Origin | None, arrived: bool) -> "Location":
+        """The same, of a state with these parts."""
+        arrived = arrived and respawn in self._armed[place]
+        respawn = self._alike[place][respawn] if arrived or self._respawn_kept[place] else ""
+        return Location(place, zone, respawn, self._origin(origin) if self._origin_kept[place] else None, arrived)
 
     def keeps_origin(self, place: str) -> bool:
         """Whether it matters in a level where the player came from."""

@@ -203,11 +203,16 @@ class Guards:
     def __init__(self, layout: VectorLayout, vocabulary: Vocabulary, limits: Limits):
         self._layout, self._vocabulary, self._limits = layout, vocabulary, limits
         self._of = lru_cache(maxsize=None)(self._made)
+        self.of_all = lru_cache(maxsize=None)(self._made_of_all)
+        """The guard of several conditions, all of which must hold."""
 
     def of(self, condition: str) -> Guard:
         """The guard of a condition. One that names something unknown never holds, as a whole. Raises KeyError where it
         asks for something that is not tracked."""
         return ALWAYS if condition == "always" else self._of(condition)
+
+    def _made_of_all(self, conditions: tuple[str, ...]) -> Guard:
+        return conjunction(map(self.of, conditions), self._limits)
 
     def _made(self, condition: str) -> Guard:
         tree = parse_condition(condition)

@@ -53,11 +53,10 @@ class MoveUpdates:
         """The update by an exit into a level."""
         fresh, effects = exit_.source.fresh, exit_.source.effects
         if not self._takes_back:
-            arriving, before = (
-                self.arriving(target.level),
-                [*self._leaving(here, effects, exit_.source.completes, fresh)],
-            )
-            return sequence([*before, *arriving]) if before else arriving
+            arriving = self.arriving(target.level)
+            if not effects and not fresh and not (exit_.source.completes and here.place in self._layout.done):
+                return arriving
+            return sequence([*self._leaving(here, effects, exit_.source.completes, fresh), *arriving])
         takes_back = bool(target.restart) and not fresh
         back_to: CopyName | None = None
         if takes_back:  # what rewinds is overwritten, so effects on it make no difference

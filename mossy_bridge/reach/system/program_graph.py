@@ -320,10 +320,10 @@ class ProgramGraph:
     def _asked(self, exit_: ReadyExit, target: Target) -> Guard:
         if not exit_.by_player or not isinstance(target, Landing | Leads):
             return NEVER
-        texts = [exit_.source.trigger.when, exit_.source.opens]
+        asked = exit_.source.trigger.when, exit_.source.opens
         if isinstance(target, Landing) and not target.restart:
-            texts.append(self.rules.levels[target.level].source.opens)
-        return conjunction(map(self.guards.of, texts), self.limits)
+            return self.guards.of_all((*asked, self.rules.levels[target.level].source.opens))
+        return self.guards.of_all(asked)
 
     def _exit_transition(
         self, location: int, here: State, exit_: ReadyExit, forced: bool
@@ -339,7 +339,7 @@ class ProgramGraph:
             return
         left_play = self.rules.levels[here.place].source.kind == "play"
         origin = Origin(here.place, here.respawn) if left_play else here.origin
-        lands = self._landed(here, target, None if restarts else origin)
+        lands = self._landed(target, None if restarts else origin)
         update = self.updates.by_exit(self.locations[location], self.locations[lands], exit_, target)
         goes_back = "" if restarts else target.restart
         yield GuardedTransition(location, move, guard, update, lands, "", restarts, forced, goes_back)
@@ -385,18 +385,17 @@ class ProgramGraph:
                 guard.append(tile_in_reach(board.source, name, opens, neighbours, self.limits))
             whole = conjunction(guard, self.limits)
             if whole is not NEVER:
-                there, move = self._landed(here, landings[name], here.origin), Move("tile", here.place, name)
+                there, move = self._landed(landings[name], here.origin), Move("tile", here.place, name)
                 update = self.updates.by_tile(self.locations[location], self.locations[there])
                 yield GuardedTransition(location, move, whole, update, there)
 
-    def _landed(self, here: State, landing: Landing, origin: Origin | None) -> int:
+    def _landed(self, landing: Landing, origin: Origin | None) -> int:
         """The number of the location that an arrival leads to."""
         kept = origin if self.cone.keeps_origin(landing.level) else None
         known = self._landings.get((landing.level, landing.spawn, kept))
         if known is None:
             zone = self.rules.levels[landing.level].zone_at[landing.spawn]
-            there = here._replace(place=landing.level, zone=zone, respawn=landing.spawn, origin=origin, arrived=True)
-            known = self._number_of(self.cone.location(there))
+            known = self._number_of(self.cone.location_at(landing.level, zone, landing.spawn, origin, arrived=True))
             self._landings[landing.level, landing.spawn, kept] = known
         return known
 
