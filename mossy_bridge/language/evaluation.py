@@ -68,8 +68,8 @@ class Vocabulary:
 
     def changes(self, texts: Iterable[str]) -> tuple[Change, ...]:
         """The effects as functions of the facts, the meaningless ones left out."""
-        effects = map(parse_effect, texts)
-        return tuple(self.change(effect) for effect in effects if not unknown_in_effect(effect, self))
+        effects = [parse_effect(text) for text in texts]
+        return tuple([self.change(effect) for effect in effects if not unknown_in_effect(effect, self)])
 
     def change(self, effect: t.Effect) -> Change:
         """One effect, all of whose names are known, as a function of the facts."""
