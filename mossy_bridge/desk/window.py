@@ -54,7 +54,7 @@ from mossy_bridge.desk.settings.applying import apply_preferences
 from mossy_bridge.desk.settings.preferences import Preferences
 from mossy_bridge.desk.shell.action_table import action_table
 from mossy_bridge.desk.shell.actions import Actions
-from mossy_bridge.desk.shell.arrangement import WalkButton, WindowBody
+from mossy_bridge.desk.shell.arrangement import Middle, WalkButton, WindowBody
 from mossy_bridge.desk.shell.commands import open_over_faces
 from mossy_bridge.desk.shell.context_menus import level_menu, region_menu
 from mossy_bridge.desk.shell.do_box import DoBox
@@ -175,8 +175,7 @@ class Window(QMainWindow):
         self.walk_button = WalkButton()
         self.listening_sign = ListeningSign(self.play_tests)
         differences = BenchDifferences(look, self.other_version, self.selection)
-        self.body = WindowBody(self.survey_column, self.handbook)
-        self.middle = self.body.middle
+        self.middle = Middle(self.faces, (differences, self.bench), self.walking.page, self.plan)
         self.navigation = Navigation(self.document, self.selection, self.middle, self.faces, self.map, self.bench,
                                      self.plan, self.boards, self.overlay)  # fmt: skip
         self.first_steps = FirstSteps(self, self.step_band, lambda: self.result)
@@ -185,9 +184,10 @@ class Window(QMainWindow):
             (self.strip, ORDER), (self.plan, PLAN), (self.bench.crossing.deck, TRANSITION), (self.boards, BOARD),
             (self.bench.level.board, BOARD), (self.bench, PLAN), (self.map, MAP),
         )  # fmt: skip
+        bands = (self.verdict, self.strip, self.step_band, self.proposal_bar)
+        self.body = WindowBody(bands, self.middle, self.outline.panel, self.survey_column, self.handbook)
         self.setCentralWidget(self.body)
-        self.body.fill((self.verdict, self.strip, self.step_band, self.proposal_bar), self.outline.panel)
-        self.middle.fill(self.faces, (differences, self.bench), self.walking.page, self.plan)
+        self.body.fill()
         for face, group in (
             (self.map, ""), (self.facts, ""), (self.transitions, ""), (self.checklist, "Upkeep"),
             (self.testing, "Upkeep"), (self.level_files, "Upkeep"), (self.patterns, "Upkeep"), (self.game, ""),

@@ -26,22 +26,22 @@ GEOMETRY, HALVES, COLUMN = "window/geometry", "window/halves", "window/column"
 class Middle(QStackedWidget):
     """Between strip and survey column: the faces above the bench, or a plan in full."""
 
-    def __init__(self) -> None:
+    def __init__(self, faces: QWidget, benches: Sequence[QWidget], walk: QWidget, plan: QWidget):
         super().__init__()
+        self._faces, self._benches, self._walk, self._plan = Pane(faces), benches, walk, plan
         self.halves, self._below = QSplitter(Qt.Orientation.Vertical), QStackedWidget()
-        self.addWidget(self.halves)
 
-    def fill(self, faces: QWidget, benches: Sequence[QWidget], walk: QWidget, plan: QWidget) -> None:
-        """Takes what stands in it."""
-        self._plan, self._faces = plan, Pane(faces)
+    def fill(self) -> None:
+        """Puts everything in its place, once this stands in the window."""
+        self.addWidget(self.halves)
         _place(self.halves, (self._faces, Pane(self._below)), (ABOVE, BELOW))
         self.halves.setStretchFactor(0, 3)
         self.halves.setStretchFactor(1, 2)
-        held = QWidget()
-        self._below.addWidget(held)
-        _stack(held, benches)
-        self._below.addWidget(walk)
-        self.addWidget(plan)
+        below = QWidget()
+        self._below.addWidget(below)
+        _stack(below, self._benches)
+        self._below.addWidget(self._walk)
+        self.addWidget(self._plan)
 
     @property
     def is_plan_open(self) -> bool:
@@ -69,23 +69,27 @@ class WindowBody(QWidget):
     """Bands one below the other, and below them the middle beside the survey column. It keeps where the window stands
     and how its bands share the room."""
 
-    def __init__(self, column: SurveyColumn, handbook: QWidget):
+    def __init__(
+        self, bands: Sequence[QWidget], middle: Middle, outline: QWidget, survey_column: SurveyColumn, handbook: QWidget
+    ):  # fmt: skip
         super().__init__()
-        self.middle, self._column, self._handbook = Middle(), column, handbook
+        self._middle, self._column, self._handbook = middle, survey_column, handbook
+        self._bands, self._outline = bands, outline
         self._across = QSplitter(Qt.Orientation.Horizontal)
         self._made_room = False
         """Whether the column was folded to make room for the handbook."""
         self._beside = BESIDE
         """How wide the column is when it is not folded."""
 
-    def fill(self, bands: Sequence[QWidget], outline: QWidget) -> None:
-        """Takes what stands in it; the middle is filled by itself."""
-        _stack(self, (*bands, self._across))
+    def fill(self) -> None:
+        """Puts everything in its place, once this stands in the window."""
+        _stack(self, (*self._bands, self._across))
         beside = QSplitter(Qt.Orientation.Horizontal)
         _place(self._across, (beside, self._column, self._handbook), (1280 - BESIDE, BESIDE))
         self._across.setStretchFactor(0, 1)
-        _place(beside, (outline, self.middle), (BESIDE, 1280 - 2 * BESIDE))
+        _place(beside, (self._outline, self._middle), (BESIDE, 1280 - 2 * BESIDE))
         beside.setStretchFactor(1, 1)
+        self._middle.fill()
         self._handbook.hide()
         self._column.folded.connect(self._on_folded)
 
@@ -114,7 +118,7 @@ class WindowBody(QWidget):
     def keep(self, window: QWidget, settings: QSettings) -> None:
         """Keeps how everything stands for the next start."""
         settings.setValue(GEOMETRY, window.saveGeometry())
-        settings.setValue(HALVES, self.middle.halves.saveState())
+        settings.setValue(HALVES, self._middle.halves.saveState())
         settings.setValue(COLUMN, self._beside if self._column.is_folded else self._across.sizes()[1])
 
     def take_up(self, window: QWidget, settings: QSettings) -> None:
@@ -127,7 +131,7 @@ class WindowBody(QWidget):
         if window.width() > room.width() or window.height() > room.height():
             window.resize(window.size().boundedTo(room))
         if isinstance(halves, QByteArray):
-            self.middle.halves.restoreState(halves)
+            self._middle.halves.restoreState(halves)
         with suppress(TypeError, ValueError):  # somebody else has written there
             self._beside = max(BESIDE // 2, min(int(settings.value(COLUMN)), room.width() // 2))
         if not self._column.is_folded:
