@@ -13,6 +13,7 @@ import msgspec.inspect as mi
 
 from mossy_bridge.exchange.validation import (
     DEEPEST,
+    MOST_PASSED,
     WITH_RULES,
     extra_rules,
     flow_type,
@@ -23,9 +24,6 @@ from mossy_bridge.exchange.validation import (
 )
 from mossy_bridge.model.flow import Destination, Level, Path
 
-MOST_PASSED = 10_000
-"""Of the values without parts that have passed so many are remembered for each field: in a large flow most are the same
-ones."""
 Check = Callable[[Any], bool]
 """Whether a value surely has no problem."""
 

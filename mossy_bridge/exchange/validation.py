@@ -24,6 +24,9 @@ MOST_TOLD = 100
 """Of more problems than this only so many are told, and how many more there are."""
 DEEPEST = 40
 """How many destinations may stand in one another, or objects and lists in a value to deliver."""
+MOST_PASSED = 10_000
+"""Of the plain values that have passed so many are remembered for each class."""
+_PLAIN = (str, int, float, bool)
 FORMS = get_args(FileForm)
 LINE_BREAKS = "\n\r\t"
 """The control characters that notes and messages may have."""
@@ -57,6 +60,13 @@ class Ambiguous(dict[str, Any]):
 def required_fields(cls: type) -> tuple[str, ...]:
     """The fields of a class that may not be left out."""
     return tuple(name for name, field in struct_fields(cls).items() if field.required)
+
+
+@cache
+def _passed(_cls: type) -> set[tuple[str, type, Any]]:
+    """Plain values, with their field, that have passed: the levels of a large flow have mostly the same ones. (1, 1.0
+    and true are equal, so their types are looked at, too.)"""
+    return set()
 
 
 @lru_cache(maxsize=1)
@@ -144,12 +154,20 @@ def _in_struct(value: Any, cls: type, at: str) -> Iterator[Problem]:
     prefix = f"{at}." if at else ""
     if getattr(value, "twice", ()):
         yield from _standing_twice(value, prefix)
-    fields = struct_fields(cls)
+    fields, passed = struct_fields(cls), _passed(cls)
     for key, item in value.items():
-        if key in fields:
+        plain = item.__class__ in _PLAIN
+        if plain and (key, item.__class__, item) in passed:
+            continue
+        if key not in fields:
+            yield Problem(f"{prefix}{_short(key)}", "unknown field", fields)
+        elif not plain:
             yield from _problems(item, fields[key].type, f"{prefix}{key}")
         else:
-            yield Problem(f"{prefix}{_short(key)}", "unknown field", fields)
+            found = list(_problems(item, fields[key].type, f"{prefix}{key}"))
+            yield from found
+            if not found and len(passed) < MOST_PASSED:
+                passed.add((key, item.__class__, item))
     for name in required_fields(cls):
         if name not in value:
             yield Problem(f"{prefix}{name}", "is missing")
@@ -202,8 +220,17 @@ def _in_numbers(value: Any, kind: mi.TupleType, at: str) -> Iterator[Problem]:
     if not isinstance(value, list) or len(value) != len(kind.item_types):
         yield Problem(at, f"expected {len(kind.item_types)} numbers: x, y, width, height")
         return
+    if all(map(_fits, value, kind.item_types)):
+        return
     for index, (part, item) in enumerate(zip(value, kind.item_types, strict=True)):
         yield from _problems(part, item, f"{at}[{index}]")
+
+
+def _fits(value: Any, kind: mi.Type) -> bool:
+    """Whether a value is surely a number within the bounds of its kind; of most numbers nothing else need be asked."""
+    if not isinstance(kind, mi.FloatType) or value.__class__ not in (int, float) or kind.gt is not None:
+        return False
+    return kind.ge is not None and kind.le is not None and bool(kind.ge <= value <= kind.le)
 
 
 def _in_map(value: Any, kind: mi.DictType, at: str) -> Iterator[Problem]:
