@@ -31,10 +31,11 @@ from mossy_bridge.reach.survey.run import survey_flow
 
 DEMO = Path(str(files("mossy_bridge.demo").joinpath("tidewick.mossy")))
 SURVEYED = """
-import gc, sys
+import sys
 from mossy_bridge.exchange.reading import read_flow
 from mossy_bridge.reach.survey.run import survey_flow
-gc.set_threshold(100_000)  # as the program does
+from mossy_bridge.terminal import prepare
+prepare()
 print("proven" if survey_flow(read_flow(sys.argv[1]), 100.0).decided else "not proven")
 """
 ROUNDS = 3
@@ -158,7 +159,7 @@ def _edits(path: Path) -> Iterator[tuple[float, ...]]:
 
 
 def huge(folder: Path) -> None:
-    """A campaign of 100,000 levels: the whole call, and how much memory it takes."""
+    """A campaign of 100,000 levels: when it is proven, then the whole call, and how much memory it takes."""
     path = _saved(large_flow(100_000), folder)
     print(f"campaign of 100,000: {path.stat().st_size / 1e6:.0f} MB")
     began = time.perf_counter()

@@ -1,5 +1,5 @@
-"""Whether a tree of plain JSON values surely has the shape of a flow: what nearly every file has, told ten times sooner
-than :mod:`mossy_bridge.exchange.validation` looks for what is wrong.
+"""Whether a tree of plain JSON values surely has the shape of a flow, as nearly every file has: told in less than half
+the time that :mod:`mossy_bridge.exchange.validation` takes to look for what is wrong.
 
 Each kind of value is compiled into a function once. The rules are those of validation, asked for each value that is
 not known to have passed; so what passes here has no problems there. The reverse need not be so.
@@ -16,6 +16,7 @@ from mossy_bridge.exchange.validation import (
     MOST_PASSED,
     WITH_RULES,
     extra_rules,
+    fits,
     flow_type,
     problems_in,
     required_fields,
@@ -74,25 +75,8 @@ def _plain(kind: mi.Type) -> Check:
 
 def _numbers(kind: mi.TupleType) -> Check:
     """For an area or the like: so many numbers, each within its bounds."""
-    size, bounds = len(kind.item_types), list(map(_bounds, kind.item_types))
-    bounded = [one for one in bounds if one]
-
-    def check(value: Any) -> bool:
-        if value.__class__ is not list or len(value) != size:
-            return False
-        for part, (least, most) in zip(value, bounded, strict=True):
-            if part.__class__ not in (int, float) or not least <= part <= most:
-                return False
-        return True
-
-    return check if len(bounded) == size else lambda value: _has_no_problem(value, kind)
-
-
-def _bounds(kind: mi.Type) -> tuple[float, float] | None:
-    """The least and the greatest that a number may be, where that is all that is asked of it."""
-    if not isinstance(kind, mi.FloatType) or kind.gt is not None or kind.ge is None or kind.le is None:
-        return None
-    return kind.ge, kind.le
+    kinds = kind.item_types
+    return lambda value: value.__class__ is list and len(value) == len(kinds) and all(map(fits, value, kinds))
 
 
 def _list(item: mi.Type) -> Check:

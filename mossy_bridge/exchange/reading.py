@@ -126,7 +126,7 @@ def _unambiguous_tree(text: str) -> Any:
     """The plain values of a text in which surely no key stands twice in an object, for as many are left as stand in it,
     and no number is huge; None if that is not so. To look at each object takes longer than all the rest of parsing."""
     if "\\u" in text or _SPACE_AFTER_KEY.search(text):
-        return None  # not every key can be told by the quotation mark and colon behind it, or something else can
+        return None  # a key may be spelled so that it is not counted, or a text so that it is
     try:
         tree = json.loads(text, parse_constant=_no_constant, parse_float=_float)
         kept = msgspec.json.encode(tree)

@@ -220,13 +220,13 @@ def _in_numbers(value: Any, kind: mi.TupleType, at: str) -> Iterator[Problem]:
     if not isinstance(value, list) or len(value) != len(kind.item_types):
         yield Problem(at, f"expected {len(kind.item_types)} numbers: x, y, width, height")
         return
-    if all(map(_fits, value, kind.item_types)):
+    if all(map(fits, value, kind.item_types)):
         return
     for index, (part, item) in enumerate(zip(value, kind.item_types, strict=True)):
         yield from _problems(part, item, f"{at}[{index}]")
 
 
-def _fits(value: Any, kind: mi.Type) -> bool:
+def fits(value: Any, kind: mi.Type) -> bool:
     """Whether a value is surely a number within the bounds of its kind; of most numbers nothing else need be asked."""
     if not isinstance(kind, mi.FloatType) or value.__class__ not in (int, float) or kind.gt is not None:
         return False

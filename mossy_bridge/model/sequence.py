@@ -4,6 +4,9 @@ from collections.abc import Iterator
 
 from mossy_bridge.model.flow import Flow, Level
 
+STEPS = {"next": 1, "previous": -1}
+"""Which way along the sequence the destinations lead that follow it."""
+
 
 def in_sequence(level: Level) -> bool:
     """Whether *next* and *previous* stop at the level."""
@@ -25,7 +28,7 @@ def neighbours(flow: Flow, step: int) -> dict[str, Level | None]:
     nearest: Level | None = None
     for level in reversed(flow.levels) if step > 0 else flow.levels:
         found[level.id] = nearest
-        if level.kind == "play" and level.ships:  # as in_sequence says, but of thousands
+        if in_sequence(level):
             nearest = level
     return found
 

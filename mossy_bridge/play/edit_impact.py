@@ -9,9 +9,9 @@ from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level, Walk
 from mossy_bridge.model.level_changes import LevelChanges, level_changes
 from mossy_bridge.model.patterns import resolved
-from mossy_bridge.model.sequence import neighbours
+from mossy_bridge.model.sequence import STEPS, neighbours
 from mossy_bridge.play.as_played import surely_play_alike
-from mossy_bridge.play.edit_losses import STEPS, Consequence, facts_changed, stranded, things_gone
+from mossy_bridge.play.edit_losses import Consequence, facts_changed, stranded, things_gone
 from mossy_bridge.play.narration import named_move
 from mossy_bridge.play.replay import replay
 from mossy_bridge.play.rules import Rules

@@ -11,7 +11,7 @@ from mossy_bridge.language.parsing import parse_condition
 from mossy_bridge.language.tree import Count, atoms
 from mossy_bridge.model.flow import Deed, Destination, Exit, Fact, Flow, Level, Spawn
 from mossy_bridge.model.level_changes import LevelChanges
-from mossy_bridge.model.sequence import neighbours
+from mossy_bridge.model.sequence import STEPS, neighbours
 
 What = Literal["elsewhere", "nowhere", "refers", "walk"]
 AFRESH = {
@@ -27,10 +27,6 @@ LEADING = {
     "back": "leads back",
     "resume": "resumes the saved game",
 }
-
-
-STEPS = {"next": 1, "previous": -1}
-"""How far along the order the destinations lead that do."""
 
 
 class Consequence(Struct, frozen=True):

@@ -14,7 +14,7 @@ from mossy_bridge.checks.inspection import Inspection, LocalInspection, NearbyIn
 from mossy_bridge.checks.registry import check, level_check, local_check, nearby_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Plan, Spawn
-from mossy_bridge.model.sequence import neighbour
+from mossy_bridge.model.sequence import STEPS, neighbour
 from mossy_bridge.plan.bodies import ROUNDING, body_at, overlap
 from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
 from mossy_bridge.plan.doors import free_door, free_landing, standing_place, way_back
@@ -343,7 +343,7 @@ def _leads_back(here: Setting, level_id: str, before: str) -> bool:
     level = here.flow.level(level_id)
     exits = [exit_ for exit_ in level.exits if exit_.trigger.kind != "fail"] if level else []
     for to in (to for exit_ in exits for to in exit_.destinations):
-        step = {"next": 1, "previous": -1}.get(to.kind, 0)
+        step = STEPS.get(to.kind, 0)
         beside = neighbour(here.flow, level_id, step) if step else None
         if to.kind == "back" or (to.kind == "level" and to.level == before) or (beside and beside.id == before):
             return True

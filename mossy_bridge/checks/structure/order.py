@@ -13,7 +13,7 @@ from mossy_bridge.checks.registry import check
 from mossy_bridge.language.numbers import enumerated
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Start
-from mossy_bridge.model.sequence import first_play_level, having_as_neighbour, in_sequence, neighbour
+from mossy_bridge.model.sequence import STEPS, first_play_level, having_as_neighbour, in_sequence, neighbour
 from mossy_bridge.reach.queries.crossing_columns import levels_led_to
 
 
@@ -120,7 +120,7 @@ def _leading(flow: Flow, level: Level, exit_: Exit) -> set[str]:
     """The levels that an exit leads to by what is written."""
     found = set()
     for to in exit_.destinations:
-        step = {"next": 1, "previous": -1}.get(to.kind, 0) if level.kind == "play" else 0
+        step = STEPS.get(to.kind, 0) if level.kind == "play" else 0
         beside = neighbour(flow, level.id, step) if step else None
         found.add(beside.id if beside else to.level if to.kind == "level" else "")
     return found - {""}
