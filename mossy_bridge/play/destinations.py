@@ -52,7 +52,6 @@ class Destinations:
 
     def __init__(self, flow: Flow, resuming: bool):
         self._resuming = resuming
-        self._levels = {level.id: level for level in flow.levels}
         self._landings: dict[tuple[str, str], Landing | Nowhere] = {}
         self._endings = {ending.id for ending in flow.endings}
         self._flow = flow
@@ -91,7 +90,7 @@ class Destinations:
         return found if isinstance(found, Landing) or used is None else replace(found, used=used)
 
     def _landed(self, level_id: str, spawn: str) -> Landing | Nowhere:
-        level = self._levels.get(level_id)
+        level = self._flow.level(level_id)
         if level is None:
             return Nowhere("no-level", None, level_id)
         if not level.ships:
@@ -103,13 +102,17 @@ class Destinations:
 
     def _neighbour(self, to: Destination, state: State) -> Target:
         base = state.place
-        if self._levels[base].kind != "play":
+        if not self._is_play(base):
             base = state.origin.level if state.origin else ""
         found = (self._next if to.kind == "next" else self._previous).get(base)
         return self.landing(found.id, "", to) if found else self._otherwise(to, state)
 
+    def _is_play(self, level_id: str) -> bool:
+        level = self._flow.level(level_id)
+        return level is not None and level.kind == "play"
+
     def _again(self, to: Destination, state: State) -> Target:
-        if self._levels[state.place].kind != "play":
+        if not self._is_play(state.place):
             return Nowhere("not-play", to)
         return Landing(state.place, state.respawn, restart="again")
 

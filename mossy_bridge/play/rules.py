@@ -5,6 +5,7 @@ from functools import reduce
 
 from mossy_bridge.language.evaluation import Change, Facts, Vocabulary
 from mossy_bridge.model.flow import Flow, Lifetime, Tile
+from mossy_bridge.model.level_changes import level_changes
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.board_cursor import tiles_in_reach
 from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit, ReadyLevel, ready_level
@@ -26,13 +27,9 @@ class Rules:
     def __init__(self, flow: Flow, resuming: bool = False, before: "Rules | None" = None):
         self.flow = resolved(flow)
         self.resuming = resuming
-        self.words = Vocabulary(self.flow)
-        kept = before.levels if before and self._asks_alike(before.flow) else {}
-        self.levels: dict[str, ReadyLevel] = {}
-        for level in self.flow.levels:
-            known = kept.get(level.id)
-            same = known is not None and known.source is level
-            self.levels[level.id] = known if known and same else ready_level(self.flow, level, self.words)
+        known = before if before and _asks_alike(self.flow, before.flow) else None
+        self.words: Vocabulary = known.words if known else Vocabulary(self.flow)
+        self.levels: dict[str, ReadyLevel] = self._made_ready(known)
         self._destinations = Destinations(self.flow, resuming)
         self._unresumed = Destinations(self.flow, resuming=False) if resuming else self._destinations
         self._first: Facts = tuple(fact.first for fact in self.flow.facts)
@@ -42,11 +39,14 @@ class Rules:
         deeds = [(level, deed) for level in self.flow.levels for deed in level.deeds]
         self._per_visit = frozenset((level.id, deed.id) for level, deed in deeds if deed.repeats == "visit")
 
-    def _asks_alike(self, other: Flow) -> bool:
-        """Whether conditions mean, and bodies are, the same in another flow."""
-        flow = self.flow
-        same = (flow.facts, flow.walker, flow.units) == (other.facts, other.walker, other.units)
-        return same and {level.id for level in flow.levels} == {level.id for level in other.levels}
+    def _made_ready(self, known: "Rules | None") -> dict[str, ReadyLevel]:
+        """All levels, ready for play; those that have not changed, as they were in what is ``known``."""
+        if known is None:
+            return {level.id: ready_level(self.flow, level, self.words) for level in self.flow.levels}
+        changes = level_changes(known.flow, self.flow)
+        changed = {level.id: ready_level(self.flow, level, self.words) for _, level in changes.changed}
+        levels = known.levels | changed
+        return levels if changes.same_order else {level.id: levels[level.id] for level in self.flow.levels}
 
     # -- beginning and arriving ------------------------------------------------------------------------
 
@@ -297,6 +297,14 @@ class Rules:
         if self.flow.progress == "run":
             state = state._replace(seen=saved.seen, done=saved.done)
         return state
+
+
+def _asks_alike(flow: Flow, other: Flow) -> bool:
+    """Whether conditions mean, and bodies are, the same in two flows."""
+    if (flow.facts, flow.walker, flow.units) != (other.facts, other.walker, other.units):
+        return False
+    changes = level_changes(other, flow)
+    return not (changes.gone or changes.new)
 
 
 def _changed(facts: Facts, changes: Iterable[Change]) -> Facts:

@@ -6,7 +6,8 @@ all (:mod:`mossy_bridge.reach.abstraction.scc_quotient`). Routes along it need n
 within a component are not known to it.
 """
 
-from collections.abc import Container, Iterable, Iterator, Sequence
+from collections.abc import Callable, Container, Iterable, Iterator, Mapping, Sequence
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -17,7 +18,7 @@ from mossy_bridge.reach.abstraction.constant_propagation import Constants
 from mossy_bridge.reach.abstraction.scc_quotient import Partition
 from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Vectors
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
-from mossy_bridge.reach.system.guards import Guard, unpacked
+from mossy_bridge.reach.system.guards import ALWAYS, Guard, packed_vectors, unpacked
 from mossy_bridge.reach.system.program_graph import (
     ENDING,
     GuardedTransition,
@@ -50,7 +51,14 @@ class QuotientGraph:
         self.first_transition: list[int] = [0]
         self.lasting: list[bool] = partition.has_free
         """For each component whether some free transition is always possible in it."""
-        self._staying = self._add_transitions(columns, np.array(self.component, np.int32))
+        component = np.array(self.component, np.int32)
+        stays = self._add_transitions(columns, component)
+        source, always = component[columns.location], columns.by_guard(lambda guard: guard is ALWAYS)
+        self._staying = _Staying.of_those(stays, source, len(self.members))
+        self._staying_if = _Staying.of_those(stays & ~always, source, len(self.members))
+        """Those of them that ask something."""
+        self._staying_always = np.flatnonzero(stays & always), source[stays & always]
+        """Those that ask nothing, and the component of each."""
         self._ready: list[Ready | None] = [None] * len(self.members)
         self._levels = [
             tuple(dict.fromkeys(program.locations[location].place for location in locations))
@@ -66,13 +74,14 @@ class QuotientGraph:
         self._told_apart = alone - joined
         self.start = (self.component[program.start[0]], program.start[1]) if program.start else None
 
-    def _add_transitions(self, columns: TransitionColumns, component: Ints) -> "_Staying":
-        """Makes the transitions of all components; those of their locations that stay in them and change nothing."""
+    def _add_transitions(self, columns: TransitionColumns, component: Ints) -> Bools:
+        """Makes the transitions of all components. For each transition of the program graph whether it stays in its
+        component and changes nothing."""
         constants, count = self.constants, len(self.members)
         source = component[columns.location]
         target = np.where(columns.target == ENDING, ENDING, component[columns.target])
         possible = ~constants.never_enabled
-        stays = possible & (source == target) & constants.changing_nothing & columns.plain
+        stays: Bools = possible & (source == target) & constants.changing_nothing & columns.plain
         stays &= ~self._partition.forcing[columns.location]
         made, first = _by_component(np.flatnonzero(possible & ~stays), source, count)
         self.first_transition, self.original = first.tolist(), made.tolist()
@@ -80,7 +89,7 @@ class QuotientGraph:
         self.transitions = [
             replace(self.program.transitions[number], location=here, target=there) for number, here, there in ends
         ]
-        return _Staying(*_by_component(np.flatnonzero(stays), source, count))
+        return stays
 
     # -- as any transition system ----------------------------------------------------------------------
 
@@ -136,18 +145,39 @@ class QuotientGraph:
     def staying(self, component: int, vectors: Vectors) -> Iterator[tuple[GuardedTransition, int]]:
         """The transitions of the program graph that stay in a component and change nothing, if enabled with some of the
         vectors, each with the index of the first such vector."""
-        for number, index in self.staying_numbers(component, vectors):
+        few = [unpacked(columns) for columns in vectors[: self.limits.vectors_one_by_one]]
+        more = (lambda: vectors) if len(vectors) > len(few) else None
+        for number, index in self._enabled(self._staying.of(component), few, more):
             yield self.program.transitions[number], index
 
-    def staying_numbers(self, component: int, vectors: Vectors) -> Iterator[tuple[int, int]]:
-        """The same, by their numbers in the program graph."""
-        few = [unpacked(columns) for columns in vectors[: self.limits.vectors_one_by_one]]
+    def used_staying(self, states: Mapping[int, Sequence[int]], vector_of: Callable[[int], int]) -> dict[int, int]:
+        """The transitions of the program graph that stay in their component and change nothing, each with the first of
+        some ``states`` of the component in which it is enabled; ``vector_of`` tells their vectors."""
+        first = np.full(self.count, -1, np.int64)
+        first[list(states)] = [of[0] for of in states.values()]
+        always, component = self._staying_always
+        there = first[component] >= 0
+        found: dict[int, int] = dict(zip(always[there].tolist(), first[component[there]].tolist(), strict=True))
+        for at in np.flatnonzero(np.diff(self._staying_if.first)).tolist():
+            here = states.get(at, ())
+            vectors = list(map(vector_of, here))
+            few = vectors[: self.limits.vectors_one_by_one]
+            more = partial(packed_vectors, vectors, self.layout.width) if len(vectors) > len(few) else None
+            found |= {number: here[index] for number, index in self._enabled(self._staying_if.of(at), few, more)}
+        return found
+
+    def _enabled(
+        self, numbers: Iterable[int], few: Sequence[int], all_of_them: Callable[[], Vectors] | None
+    ) -> Iterator[tuple[int, int]]:
+        """Those of some transitions of the program graph that are enabled with some vectors, each with the index of the
+        first such vector; ``few`` are the first vectors, and ``all_of_them`` is None where there are no more."""
+        transitions = self.program.transitions
         known: dict[int, int | None] = {}
         """For each guard, for there are few, the first of the vectors that it fits."""
-        for number in self._staying.of(component):
-            guard = self.program.transitions[number].guard
+        for number in numbers:
+            guard = transitions[number].guard
             if id(guard) not in known:
-                known[id(guard)] = _first_fitting(guard, few, vectors)
+                known[id(guard)] = _first_fitting(guard, few, all_of_them)
             index = known[id(guard)]
             if index is not None:
                 yield number, index
@@ -227,6 +257,11 @@ class _Staying(NamedTuple):
     first: Numbers
     """Where those of each component begin, and after the last one where they end."""
 
+    @classmethod
+    def of_those(cls, stays: Bools, source: Ints, count: int) -> "_Staying":
+        """Those that are marked; ``source`` has the component of each transition, of ``count``."""
+        return cls(*_by_component(np.flatnonzero(stays), source, count))
+
     def of(self, component: int) -> list[int]:
         """The numbers of those of one component, ascending."""
         found: list[int] = self.numbers[self.first[component] : self.first[component + 1]].tolist()
@@ -240,11 +275,11 @@ def _by_component(numbers: Numbers, source: Ints, count: int) -> tuple[Numbers, 
     return numbers[np.argsort(here, kind="stable")], first
 
 
-def _first_fitting(guard: Guard, few: Sequence[int], vectors: Vectors) -> int | None:
+def _first_fitting(guard: Guard, few: Sequence[int], all_of_them: Callable[[], Vectors] | None) -> int | None:
     """The index of the first vector for which a guard holds; ``few`` are the first of them, unpacked."""
     index = next((at for at, vector in enumerate(few) if guard.holds(vector)), None)
-    if index is None and len(vectors) > len(few):
-        fitting = np.flatnonzero(guard.fits(vectors))
+    if index is None and all_of_them:
+        fitting = np.flatnonzero(guard.fits(all_of_them()))
         index = int(fitting[0]) if len(fitting) else None
     return index
 

@@ -7,6 +7,7 @@ missed.
 
 from collections import deque
 from collections.abc import Iterable, Mapping
+from functools import cached_property
 
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
@@ -28,15 +29,14 @@ def never_missed(bounds: LowerBounds, bases: Mapping[Discrete, Iterable[int]] | 
 class _Proof:
     def __init__(self, bounds: LowerBounds, bases: Mapping[Discrete, Iterable[int]] | None):
         self._bounds, self._bases, self._system = bounds, bases, bounds.system
-        self._history = History(bounds.system)
         self._possible: dict[Discrete, int] = {}
         """For discrete parts from which the lower bound reaches an ending, what every state with it can still reach."""
 
     def never_missed(self) -> set[Thing]:
-        bounds, history = self._bounds, self._history
-        everywhere = self._reachable_around_the_start()
-        if everywhere:
-            return set(history.things)
+        bounds = self._bounds
+        if self._reachable_around_the_start():
+            return set(missable_things(self._system.rules.flow))
+        history = self._history
         maybe_open = self._maybe_open()
         lost = 0
         for discrete in bounds.last_first():
@@ -50,10 +50,14 @@ class _Proof:
                     return set()
         return {thing for thing in history.things if not lost & history.bit[thing]}
 
+    @cached_property
+    def _history(self) -> "History":
+        return History(self._system)
+
     def _reachable_around_the_start(self) -> bool:
         """Whether the start is reachable again from everywhere in play, with no more than it began with: then so is all
         that is reachable at all. If only from some places, notes it for these."""
-        bounds, history = self._bounds, self._history
+        bounds = self._bounds
         start = next(iter(bounds.bound))
         begun = self._system.start
         if begun is None or bounds.bound[start] != begun[1] & bounds.parts.bits or bounds.maximal.restarted:
@@ -61,7 +65,7 @@ class _Proof:
         around = bounds.backward_reachable({start})
         if all(discrete in around for discrete in bounds.in_play()):
             return True
-        everything = 0
+        everything, history = 0, self._history
         for discrete in bounds.maximal.antichains:
             everything |= history.at(discrete, None)
         for transition in bounds.maximal.used:

@@ -22,7 +22,7 @@ from mossy_bridge.reach.monotone.never_missed import never_missed
 from mossy_bridge.reach.monotone.pseudo_boolean import Tallies
 from mossy_bridge.reach.monotone.regression import RegressionGraph, Subgoal
 from mossy_bridge.reach.monotone.shortest_routes import ShortestRoutes
-from mossy_bridge.reach.system.guards import Cubes, Guard, packed_vectors
+from mossy_bridge.reach.system.guards import Cubes, Guard
 from mossy_bridge.reach.system.program_graph import GuardedTransition, Stopper, Use, first_uses
 from mossy_bridge.reach.system.routes import Route, SomeRoute
 
@@ -196,12 +196,9 @@ class Prover:
     @cached_property
     def used(self) -> dict[int, int]:
         """The transitions of the program graph that can be used, each with a state in which it is enabled."""
-        found = {self._quotient.original[number]: state for number, state in self._maximal.used.items()}
-        for component, numbers in self._kept.items():
-            vectors = packed_vectors((self._maximal.states[number][1] for number in numbers), self.program.layout.width)
-            for transition, index in self._quotient.staying_numbers(component, vectors):
-                found.setdefault(transition, numbers[index])
-        return found
+        original, states, used = self._quotient.original, self._maximal.states, self._maximal.used
+        found = dict(zip(map(original.__getitem__, used), used.values(), strict=True))
+        return found | self._quotient.used_staying(self._kept, lambda number: states[number][1])
 
     def entered(self) -> dict[str, int]:
         """The levels that are reachable, each with the first state in it."""
@@ -223,6 +220,18 @@ class Prover:
         to find."""
         shortest = self.routes.route_to(kind, name) if self.routes else None
         return self.some_route(name, number, last) if shortest is None else shortest
+
+    def route_into_level(self, level: str, number: int) -> Route:
+        """The same to a level, which is reached by a state."""
+        return self.route_to("level", level, number)
+
+    def route_by(self, number: int, last: GuardedTransition) -> Route:
+        """The same to the exit, deed, tile or path that a transition after a state uses."""
+        return self.route_to(last.move.kind, last.place, number, last)
+
+    def route_to_ending(self, number: int, last: GuardedTransition) -> Route:
+        """The same to the ending that a transition after a state leads to."""
+        return self.route_to("ending", last.ending, number, last)
 
     def some_route(self, name: Any, number: int, last: GuardedTransition | None = None) -> Route:
         """Any route there: to a level, where there is no transition after the state."""

@@ -4,17 +4,17 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import TypeVar
 
-from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
-from mossy_bridge.reach.survey.result import Answer, Answers, Verdict
+from mossy_bridge.reach.survey.result import Answers, Verdict
 from mossy_bridge.reach.system.routes import is_shortest
 
 Key = TypeVar("Key")
+Value = TypeVar("Value")
 A = TypeVar("A", bound=Answers)
 
 
 def merge(first: A, second: Answers) -> A:
-    """What ``first`` says, and where that is unknown, what ``second`` does. Of two routes that may not be the shortest
+    """What ``first`` says, and where it says nothing, what ``second`` does. Of two routes that may not be the shortest
     the shorter one is taken."""
     return replace(
         first,
@@ -26,23 +26,15 @@ def merge(first: A, second: Answers) -> A:
         endings=_filled(first.endings, second.endings),
         stuck=_shorter(first.stuck, second.stuck),
         loops=second.loops if first.loops.answer == "unknown" else first.loops,
-        missed=_missed(first.missed, second.missed),
-        losses={**second.losses, **first.losses},
+        missed=_filled(first.missed, second.missed),
+        losses=_filled(first.losses, second.losses),
         promises=_promises(first.promises, second.promises),
-        crossed={**second.crossed, **first.crossed} if second.crossed else first.crossed,
+        crossed=_filled(first.crossed, second.crossed),
     )
 
 
-def _filled(first: Mapping[Key, Verdict], second: Mapping[Key, Verdict]) -> Mapping[Key, Verdict]:
-    if not first or not second:
-        return first or second
-    return {**first, **second, **{key: verdict for key, verdict in first.items() if verdict.answer != "unknown"}}
-
-
-def _missed(first: Mapping[Thing, Answer], second: Mapping[Thing, Answer]) -> Mapping[Thing, Answer]:
-    if not first or not second:
-        return first or second
-    return {**first, **second, **{thing: answer for thing, answer in first.items() if answer != "unknown"}}
+def _filled(first: Mapping[Key, Value], second: Mapping[Key, Value]) -> Mapping[Key, Value]:
+    return {**second, **first} if first and second else first or second
 
 
 def _shorter(one: Verdict, other: Verdict) -> Verdict:

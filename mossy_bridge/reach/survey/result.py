@@ -7,7 +7,7 @@ nobody writes into one that somebody else may hold.
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from msgspec import Struct
 
@@ -22,16 +22,15 @@ from mossy_bridge.reach.explicit.missable import Missable
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.monotone.prover import Prover
+from mossy_bridge.reach.survey.questions import KINDS, Name, Questions
 from mossy_bridge.reach.system.program_graph import ProgramGraph
 from mossy_bridge.reach.system.routes import Loss, Route, is_shortest
 
 __all__ = ["KINDS", "Answer", "Answers", "Explored", "Name", "Route", "Survey", "Verdict", "is_shortest"]
 
+Key = TypeVar("Key")
+A = TypeVar("A")
 Answer = Literal["yes", "no", "unknown"]
-Name = tuple[str, ...]
-"""An exit, deed or tile as ``(level, id)``; a path as ``(level, from, to)``."""
-KINDS = ("level", "exit", "deed", "tile", "path", "ending")
-"""What can be reached."""
 
 
 class Verdict(Struct, frozen=True, eq=False, dict=True):
@@ -39,15 +38,18 @@ class Verdict(Struct, frozen=True, eq=False, dict=True):
     large flow are long and many."""
 
     answer: Answer
-    trace: Callable[[], Route] = tuple
+    trace: Callable[..., Route] = tuple
+    of: tuple[Any, ...] = ()
+    """What ``trace`` is called with."""
 
     @cached_property
     def route(self) -> Route:
         """The moves that show it."""
-        return self.trace()
+        return self.trace(*self.of)
 
 
 UNKNOWN = Verdict("unknown")
+NO = Verdict("no")
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,7 +83,7 @@ class Explored:
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Answers:
-    """What one stage has found, or several together. What is not in a mapping was not asked."""
+    """What one stage has found, or several together. What is not in a mapping is not known yet."""
 
     levels: Mapping[str, Verdict] = field(default_factory=dict)
     exits: Mapping[Name, Verdict] = field(default_factory=dict)
@@ -104,17 +106,9 @@ class Answers:
         found: Mapping[Any, Verdict] = getattr(self, f"{kind}s")
         return found
 
-    @cached_property
-    def decided(self) -> bool:
-        """Whether nothing is unknown of what is reachable, of being stuck, of loops and of missing."""
-        if "unknown" in (self.stuck.answer, self.loops.answer) or self.undecided_losses:
-            return False
-        return all("unknown" not in {one.answer for one in self.verdicts(kind).values()} for kind in KINDS)
-
-    @property
-    def undecided_losses(self) -> list[Thing]:
+    def undecided_losses(self, questions: Questions) -> list[Thing]:
         """The levels and deeds of which it is not known whether they can be missed."""
-        return [thing for thing, answer in self.missed.items() if answer == "unknown"]
+        return [thing for thing in questions.missable if thing not in self.missed]
 
     @property
     def some_ending(self) -> bool:
@@ -137,9 +131,11 @@ class Answers:
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Survey(Answers):
-    """What is known of a flow. ``flow`` has its patterns filled in."""
+    """What is known of a flow. ``flow`` has its patterns filled in. When all stages are done, whatever is not known is
+    in the mappings as such, and all is in the order of the flow."""
 
     flow: Flow
+    questions: Questions
     rules: Rules
     program: ProgramGraph
     explored: Explored
@@ -157,6 +153,30 @@ class Survey(Answers):
     def settled(self) -> bool:
         """Whether every state was explored."""
         return self.graph.complete
+
+    @cached_property
+    def decided(self) -> bool:
+        """Whether nothing is unknown of what is reachable, of being stuck, of loops and of missing."""
+        if "unknown" in (self.stuck.answer, self.loops.answer):
+            return False
+        names, missable = self.questions.names, self.questions.missable
+        return _all_known(self.missed, missable, "unknown") and all(
+            _all_known(self.verdicts(kind), names[kind], UNKNOWN) for kind in KINDS
+        )
+
+    def completed(self) -> "Survey":
+        """With *unknown* where nothing is known, all in the order of the flow."""
+        names = self.questions.names
+        return replace(
+            self,
+            levels=_completed(self.levels, names["level"], UNKNOWN),
+            exits=_completed(self.exits, names["exit"], UNKNOWN),
+            deeds=_completed(self.deeds, names["deed"], UNKNOWN),
+            tiles=_completed(self.tiles, names["tile"], UNKNOWN),
+            paths=_completed(self.paths, names["path"], UNKNOWN),
+            endings=_completed(self.endings, names["ending"], UNKNOWN),
+            missed=_completed(self.missed, self.questions.missable, "unknown"),
+        )
 
     @property
     def _complete_prover(self) -> Prover | None:
@@ -227,3 +247,11 @@ class Survey(Answers):
         if "crossings" in self.__dict__:  # already counted
             survey.__dict__["crossings"] = self.crossings
         return survey
+
+
+def _all_known(found: Mapping[Key, A], asked: Mapping[Key, None], unknown: A) -> bool:
+    return len(found) == len(asked) and unknown not in found.values()
+
+
+def _completed(found: Mapping[Key, A], asked: Mapping[Key, None], unknown: A) -> Mapping[Key, A]:
+    return found if list(found) == list(asked) else {name: found.get(name, unknown) for name in asked}

@@ -16,7 +16,7 @@ from msgspec import Struct
 
 from mossy_bridge.language.asked import asked_by, conditions_of_level
 from mossy_bridge.language.parsing import parse_effect
-from mossy_bridge.model.flow import Deed, Destination, Flow, Level
+from mossy_bridge.model.flow import Deed, Flow, Level
 from mossy_bridge.model.sequence import first_play_level
 from mossy_bridge.play.compiled_level import ReadyLevel
 from mossy_bridge.play.rules import Rules
@@ -24,6 +24,8 @@ from mossy_bridge.play.state import DeedPlace, Origin, State
 from mossy_bridge.reach.system.rewind_points import rewind_points
 
 _FALLING = frozenset({"take", "set", "lower", "clear", "lose", "turn"})
+_ASKING_ORIGIN = frozenset({"back", "next", "previous"})
+"""The kinds of destinations that may ask, on a screen or board, where the player came from."""
 
 
 class _Digest(Struct, frozen=True):
@@ -34,6 +36,8 @@ class _Digest(Struct, frozen=True):
     kinds: frozenset[str]
     """The kinds of destinations of its exits."""
     alike: dict[str, str]
+    saves: bool
+    """Whether some deed of it saves."""
     effects: tuple[tuple[str, tuple[str, ...]], ...]
     """The effects of its deeds, each with how often it is repeated, and "other" effects."""
     forcing: frozenset[str]
@@ -42,6 +46,21 @@ class _Digest(Struct, frozen=True):
     """The levels that these name."""
     forced_along: bool
     """Whether one of them leads to the next or previous level."""
+
+    @property
+    def play(self) -> bool:
+        """Whether it is a play level."""
+        return self.ready.source.kind == "play"
+
+    @property
+    def of_places(self) -> tuple[object, ...]:
+        """All of it that locations depend on."""
+        return self.play, "back" in self.kinds, "again" in self.kinds, self.alike, self.ready.armed_at, self.saves
+
+    def leads_to(self, level: Level | None) -> bool:
+        """Whether some exit names a level as its destination."""
+        destinations = (to for exit_ in self.ready.source.exits for to in exit_.destinations)
+        return level is not None and any(to.kind == "level" and to.level == level.id for to in destinations)
 
 
 class ConeOfInfluence:
@@ -63,24 +82,22 @@ class ConeOfInfluence:
         self.conditions = frozenset((*self.written, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
-        self.seen, self.done = asked.seen | _begun_again(flow), asked.done
+        screens = [digest for digest in digests if not digest.play]
+        self.seen, self.done = asked.seen | _begun_again(flow, screens), asked.done
         self.spent = tuple(_deeds_that_count(rules, asked.facts, _facts_that_fall(self.effects)))
         self.points = rewind_points(rules, asked.facts, self.spent)
-        kinds = {name: digest.kinds for name, digest in self._digests.items()}
-        going_back = any("back" in used for used in kinds.values())
-        self._respawn_kept = {
-            level.id: level.kind == "play" and (going_back or "again" in kinds[level.id] or _saves(flow, level))
-            for level in flow.levels
-        }
-        self._alike = {name: digest.alike for name, digest in self._digests.items()}
-        self._armed = {name: level.armed_at for name, level in rules.levels.items()}
-        self._origin_kept = _origin_kept(flow, kinds)
-        self._origin_respawn = going_back
+        self._saved_by_deeds = flow.saving == "deed"
+        self._going_back = "back" in frozenset[str]().union(*{digest.kinds for digest in digests})
+        self._origin_kept_on_screens = self._going_back or _asks_origin(screens, first_play_level(flow))
 
     def __eq__(self, other: object) -> bool:
         """Whether the same is tracked; the conditions need not be the same."""
         ways = {"conditions": None, "written": None, "effects": None, "_digests": None}
-        return isinstance(other, ConeOfInfluence) and {**vars(self), **ways} == {**vars(other), **ways}
+        if not isinstance(other, ConeOfInfluence) or {**vars(self), **ways} != {**vars(other), **ways}:
+            return False
+        pairs = zip(self._digests.values(), other._digests.values(), strict=False)
+        alike = (one is before or one.of_places == before.of_places for one, before in pairs)
+        return list(self._digests) == list(other._digests) and all(alike)
 
     __hash__ = None  # type: ignore[assignment]
 
@@ -99,19 +116,24 @@ class ConeOfInfluence:
 
     def location_at(self, place: str, zone: str, respawn: str, origin: Origin | None, arrived: bool) -> "Location":
         """The same, of a state with these parts."""
-        arrived = arrived and respawn in self._armed[place]
-        respawn = self._alike[place][respawn] if arrived or self._respawn_kept[place] else ""
-        return Location(place, zone, respawn, self._origin(origin) if self._origin_kept[place] else None, arrived)
+        digest = self._digests[place]
+        arrived = arrived and respawn in digest.ready.armed_at
+        respawn = digest.alike[respawn] if arrived or self._keeps_respawn(digest) else ""
+        origin = self._origin(origin) if origin and self.keeps_origin(place) else None
+        return Location(place, zone, respawn, origin, arrived)
+
+    def _keeps_respawn(self, digest: _Digest) -> bool:
+        saves = digest.saves and self._saved_by_deeds
+        return digest.play and (self._going_back or saves or "again" in digest.kinds)
 
     def keeps_origin(self, place: str) -> bool:
-        """Whether it matters in a level where the player came from."""
-        return self._origin_kept[place]
+        """Whether it matters in a level where the player came from. Leaving a play level sets the origin anew, so in
+        one it matters only to its own ``back``. A screen or board hands it on."""
+        digest = self._digests[place]
+        return "back" in digest.kinds if digest.play else self._origin_kept_on_screens
 
-    def _origin(self, origin: Origin | None) -> Origin | None:
-        if origin is None:
-            return None
-        respawn = self._alike[origin.level][origin.respawn] if self._origin_respawn else ""
-        return Origin(origin.level, respawn)
+    def _origin(self, origin: Origin) -> Origin:
+        return Origin(origin.level, self._digests[origin.level].alike[origin.respawn] if self._going_back else "")
 
 
 class Location(NamedTuple):
@@ -125,12 +147,16 @@ class Location(NamedTuple):
     """Whether the player has just arrived at a spawn point that may set off an exit."""
 
 
-def _begun_again(flow: Flow) -> frozenset[str]:
+def _begun_again(flow: Flow, screens: Iterable[_Digest]) -> frozenset[str]:
     """The first play level, if a screen leads into it: whether it was seen tells a second run from the first."""
     first = first_play_level(flow)
-    screens = [level for level in flow.levels if level.kind == "screen"]
-    leads = any(_names(to, first) for lv in screens for exit_ in lv.exits for to in exit_.destinations)
+    leads = any(one.leads_to(first) for one in screens if one.ready.source.kind == "screen")
     return frozenset({first.id}) if first and leads else frozenset()
+
+
+def _asks_origin(screens: Iterable[_Digest], first: Level | None) -> bool:
+    """Whether it matters on some screen or board where the player came from; ``first`` is the first play level."""
+    return any(one.kinds & _ASKING_ORIGIN or one.leads_to(first) for one in screens)
 
 
 def _digest(ready: ReadyLevel) -> _Digest:
@@ -145,6 +171,7 @@ def _digest(ready: ReadyLevel) -> _Digest:
         conditions=_the_same(frozenset(conditions_of_level(level))),
         kinds=_the_same(kinds),
         alike=_alike_spawns(ready),
+        saves=any(deed.saves for deed in level.deeds),
         effects=tuple((source, texts) for source, texts in effects if texts),
         forcing=frozenset(text for exit_ in forced for text in (exit_.trigger.when, exit_.opens)),
         forced_to=frozenset(to.level for to in led_to),
@@ -174,30 +201,6 @@ def _alike_spawns(level: ReadyLevel) -> dict[str, str]:
     for spawn, zone in level.zone_at.items():
         found[spawn] = spawn if not spawn or spawn in level.armed_at else first.setdefault(zone, spawn)
     return found
-
-
-def _saves(flow: Flow, level: Level) -> bool:
-    return flow.saving == "deed" and any(deed.saves for deed in level.deeds)
-
-
-def _origin_kept(flow: Flow, kinds: Mapping[str, frozenset[str]]) -> dict[str, bool]:
-    """Leaving a play level sets the origin anew, so in one it matters only to its own ``back``. A screen or
-    board hands it on."""
-    first = first_play_level(flow)
-    guard = {"back", "next", "previous"}
-
-    def asked_on(level: Level) -> bool:
-        if level.kind == "play":
-            return "back" in kinds[level.id]
-        starts = any(_names(to, first) for exit_ in level.exits for to in exit_.destinations)
-        return bool(kinds[level.id] & guard) or starts
-
-    anywhere = any(asked_on(level) for level in flow.levels)
-    return {level.id: asked_on(level) if level.kind == "play" else anywhere for level in flow.levels}
-
-
-def _names(to: Destination, level: Level | None) -> bool:
-    return level is not None and to.kind == "level" and to.level == level.id
 
 
 def _deeds_that_count(rules: Rules, asked: frozenset[str], falling: frozenset[str]) -> Iterable[DeedPlace]:

@@ -8,7 +8,6 @@ location are derived from the rules of play once, however many states have it.
 """
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from operator import itemgetter
 from typing import Any, Literal, NamedTuple
 
 import numpy as np
@@ -473,10 +472,12 @@ def first_uses(transitions: Sequence[GuardedTransition], used: Mapping[int, int]
     """Everything that some transition makes use of, by kind and place: the first state from which one does, and the
     transition. ``used`` has the first state for each transition in use."""
     found: dict[str, dict[Any, Use]] = {kind: {} for kind in ("exit", "deed", "path", "tile", "ending")}
-    for index, number in reversed(sorted(used.items(), key=itemgetter(1))):  # so that the first one remains
+    indices, numbers = (np.fromiter(column, np.int64, len(used)) for column in (used, used.values()))
+    last_first = np.lexsort((indices, numbers))[::-1]  # so that the first one remains
+    for index, number in zip(indices[last_first].tolist(), numbers[last_first].tolist(), strict=True):
         transition = transitions[index]
-        use = number, transition
-        found[transition.move.kind][transition.place] = use
+        use, move = (number, transition), transition.move
+        found[move[0]][transition.path or move[1:3]] = use
         if transition.ending:
             found["ending"][transition.ending] = use
     return found

@@ -1,7 +1,7 @@
 """The transitions of a program graph as columns, for what is asked of each of tens of thousands."""
 
 from collections.abc import Callable, Iterable, Sequence
-from itertools import count
+from operator import attrgetter
 from typing import NamedTuple, TypeVar
 
 import numpy as np
@@ -45,12 +45,12 @@ def columns_of(program: ProgramGraph) -> TransitionColumns:
     """The columns of a program graph, all of which is compiled."""
     transitions, size = program.transitions, len(program.transitions)
     many = np.diff(np.array(program.first_transition))
-    guards, guard = _distinct([one.guard for one in transitions])
-    updates, update = _distinct([one.update for one in transitions])
+    guards, guard = _distinct(list(map(attrgetter("guard"), transitions)))
+    updates, update = _distinct(list(map(attrgetter("update"), transitions)))
     return TransitionColumns(
         location=np.repeat(np.arange(len(many), dtype=np.int32), many),
-        target=np.fromiter([one.target for one in transitions], np.int32, size),
-        forced=_bools([one.forced for one in transitions], size),
+        target=np.fromiter(map(attrgetter("target"), transitions), np.int32, size),
+        forced=_bools(map(attrgetter("forced"), transitions), size),
         plain=_bools([not one.restarts and one.move[0] != "deed" for one in transitions], size),
         guard=guard,
         update=update,
@@ -61,10 +61,9 @@ def columns_of(program: ProgramGraph) -> TransitionColumns:
 
 def _distinct(values: Sequence[T]) -> tuple[list[T], Ints]:
     """The values, each once, and for each of them which it is. Told by identity: equal ones may count as several."""
-    names = list(map(id, values))
-    each = dict(zip(names, values, strict=True))
-    numbers = dict(zip(each, count(), strict=False))
-    return list(each.values()), np.fromiter(map(numbers.__getitem__, names), np.int32, len(names))
+    names = np.fromiter(map(id, values), np.uint64, len(values))
+    _, first, which = np.unique(names, return_index=True, return_inverse=True)
+    return [values[at] for at in first.tolist()], which.astype(np.int32)
 
 
 def _bools(values: Iterable[bool], size: int) -> Bools:

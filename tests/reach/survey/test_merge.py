@@ -4,10 +4,8 @@ import unittest
 
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
 from mossy_bridge.reach.survey.merge import merge
-from mossy_bridge.reach.survey.result import UNKNOWN, Answers, Verdict
+from mossy_bridge.reach.survey.result import NO, UNKNOWN, Answers, Verdict
 from mossy_bridge.reach.system.routes import SomeRoute
-
-NO = Verdict("no")
 
 
 def yes(*moves, shortest=True):
@@ -16,7 +14,7 @@ def yes(*moves, shortest=True):
 
 class Merging(unittest.TestCase):
     def test_only_what_is_unknown_is_filled(self):
-        first = Answers(levels={"a": yes("x"), "b": UNKNOWN, "c": NO})
+        first = Answers(levels={"a": yes("x"), "c": NO})
         second = Answers(levels={"a": NO, "b": NO, "c": yes("y"), "d": yes("z")})
         merged = merge(first, second)
         self.assertEqual(
@@ -25,13 +23,11 @@ class Merging(unittest.TestCase):
         self.assertEqual(merged.levels["a"].route, ("x",))
 
     def test_neither_of_the_two_is_changed(self):
-        first, second = (
-            Answers(levels={"a": UNKNOWN}, missed={"a": "unknown"}),
-            Answers(levels={"a": NO}, missed={"a": "no"}),
-        )
+        first = Answers(levels={"a": NO}, missed={"a": "no"})
+        second = Answers(levels={"a": UNKNOWN, "b": NO}, missed={"a": "yes", "b": "no"})
         merge(first, second)
-        self.assertEqual((first.levels["a"].answer, second.levels["a"].answer), ("unknown", "no"))
-        self.assertEqual(first.missed, {"a": "unknown"})
+        self.assertEqual((first.levels, first.missed), ({"a": NO}, {"a": "no"}))
+        self.assertEqual((second.levels, second.missed), ({"a": UNKNOWN, "b": NO}, {"a": "yes", "b": "no"}))
 
     def test_of_two_routes_into_a_stuck_state_the_shorter_is_taken(self):
         for one, other, route in (
@@ -48,7 +44,7 @@ class Merging(unittest.TestCase):
         self.assertNotIsInstance(merged.stuck.route, SomeRoute)
 
     def test_what_can_be_missed(self):
-        merged = merge(Answers(missed={"a": "yes", "b": "unknown"}), Answers(missed={"a": "no", "b": "yes", "c": "no"}))
+        merged = merge(Answers(missed={"a": "yes"}), Answers(missed={"a": "no", "b": "yes", "c": "no"}))
         self.assertEqual(merged.missed, {"a": "yes", "b": "yes", "c": "no"})
 
     def test_a_promise_shown_by_a_longer_route_may_still_be_shown_by_a_shortest(self):
