@@ -37,7 +37,8 @@ class Rules:
         self._has_visit_facts = "visit" in self._lifetimes
         self.rewinding = Rewinding(self.flow, self.words)
         deeds = [(level, deed) for level in self.flow.levels for deed in level.deeds]
-        self._per_visit = frozenset((level.id, deed.id) for level, deed in deeds if deed.repeats == "visit")
+        self.deeds_per_visit = frozenset((level.id, deed.id) for level, deed in deeds if deed.repeats == "visit")
+        """The deeds that can be done again on every visit."""
 
     def _made_ready(self, known: "Rules | None") -> dict[str, ReadyLevel]:
         """All levels, ready for play; those that have not changed, as they were in what is ``known``."""
@@ -77,7 +78,7 @@ class Rules:
             state = self.rewinding.back(state, back_to)
         seen = state.seen if name in state.seen else state.seen | {name}
         facts = self.before_arrival(state.facts)
-        spent = state.spent - self._per_visit if self._per_visit else state.spent
+        spent = state.spent - self.deeds_per_visit if self.deeds_per_visit else state.spent
         zone = level.zone_at[spawn]
         arrived = State(name, zone, facts, seen, state.done, spent, spawn, state.origin, True, state.saved)
         if level.source.kind == "play" and self.flow.saving == "arrival":
@@ -281,7 +282,7 @@ class Rules:
     def _saving(self, state: State) -> State:
         if not self.resuming:
             return state
-        spent = state.spent - self._per_visit
+        spent = state.spent - self.deeds_per_visit
         saved = Saved(state.place, state.respawn, state.facts, state.seen, state.done, spent, state.origin)
         return state._replace(saved=saved)
 

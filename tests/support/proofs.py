@@ -22,7 +22,8 @@ def proofs_of(flow_, limits=LIMITS):
 def everything_found(prover):
     """All that a prover has found: kind, place, state, and the transition after that; none for levels."""
     levels = [("level", name, number, None) for name, number in prover.entered().items()]
-    return levels + [(kind, place, *use) for kind, uses in prover.uses().items() for place, use in uses.items()]
+    first = {(kind, place): use for kind, place, use in prover.uses()}
+    return levels + [(kind, place, *use) for (kind, place), use in first.items()]
 
 
 def texts(route):

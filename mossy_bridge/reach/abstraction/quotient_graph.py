@@ -7,7 +7,7 @@ within a component are not known to it.
 """
 
 from collections.abc import Callable, Container, Iterable, Iterator, Mapping, Sequence
-from functools import partial
+from functools import cached_property, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -60,18 +60,12 @@ class QuotientGraph:
         self._staying_always = np.flatnonzero(stays & always), source[stays & always]
         """Those that ask nothing, and the component of each."""
         self._ready: list[Ready | None] = [None] * len(self.members)
+        places = [location.place for location in program.locations]
         self._levels = [
-            tuple(dict.fromkeys(program.locations[location].place for location in locations))
+            tuple(dict.fromkeys(map(places.__getitem__, locations))) if len(locations) > 1 else (places[locations[0]],)
             for locations in self.members
         ]
         self._in_play = [any(map(program.in_play, locations)) for locations in self.members]
-        alone = {
-            level for levels, of in zip(self._levels, self.members, strict=True) if len(of) == 1 for level in levels
-        }
-        joined = {
-            level for levels, of in zip(self._levels, self.members, strict=True) if len(of) > 1 for level in levels
-        }
-        self._told_apart = alone - joined
         self.start = (self.component[program.start[0]], program.start[1]) if program.start else None
 
     def _add_transitions(self, columns: TransitionColumns, component: Ints) -> Bools:
@@ -137,6 +131,12 @@ class QuotientGraph:
     def sample(self, component: int) -> State:
         """A state in any place of a component; its facts mean nothing."""
         return self.program.sample(self.members[component][0])
+
+    @cached_property
+    def _told_apart(self) -> set[str]:
+        with_levels = list(zip(self.members, self._levels, strict=True))
+        alone = {level for of, levels in with_levels if len(of) == 1 for level in levels}
+        return alone.difference(level for of, levels in with_levels if len(of) > 1 for level in levels)
 
     def told_apart(self, level: str) -> bool:
         """Whether no place of a level is joined with others."""

@@ -4,7 +4,7 @@ What is reachable at all, from the maximal states; that nobody gets stuck, nothi
 lower bounds and minimal bases; and the routes to all of that.
 """
 
-from collections.abc import Container, Iterable, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import replace
 from functools import cached_property
 from typing import Any
@@ -23,7 +23,7 @@ from mossy_bridge.reach.monotone.pseudo_boolean import Tallies
 from mossy_bridge.reach.monotone.regression import RegressionGraph, Subgoal
 from mossy_bridge.reach.monotone.shortest_routes import ShortestRoutes
 from mossy_bridge.reach.system.guards import Cubes, Guard
-from mossy_bridge.reach.system.program_graph import GuardedTransition, Stopper, Use, first_uses
+from mossy_bridge.reach.system.program_graph import GuardedTransition, Stopper, Use, uses_from_last
 from mossy_bridge.reach.system.routes import Route, SomeRoute
 
 
@@ -208,10 +208,10 @@ class Prover:
                 first[level] = min(number, first.get(level, number))
         return first
 
-    def uses(self) -> dict[str, dict[Any, Use]]:
-        """Everything else that is reachable, by kind and place: the state it is reached by, and the transition after
-        that."""
-        return first_uses(self.program.transitions, self.used)
+    def uses(self) -> Iterator[tuple[str, Any, Use]]:
+        """Everything else that is reachable, as its kind, its place, and the state it is reached by with the transition
+        after that. Of several such states the first one comes last."""
+        return uses_from_last(self.program.transitions, self.used)
 
     # -- routes ----------------------------------------------------------------------------------------
 
@@ -221,17 +221,9 @@ class Prover:
         shortest = self.routes.route_to(kind, name) if self.routes else None
         return self.some_route(name, number, last) if shortest is None else shortest
 
-    def route_into_level(self, level: str, number: int) -> Route:
-        """The same to a level, which is reached by a state."""
-        return self.route_to("level", level, number)
-
-    def route_by(self, number: int, last: GuardedTransition) -> Route:
-        """The same to the exit, deed, tile or path that a transition after a state uses."""
-        return self.route_to(last.move.kind, last.place, number, last)
-
-    def route_to_ending(self, number: int, last: GuardedTransition) -> Route:
-        """The same to the ending that a transition after a state leads to."""
-        return self.route_to("ending", last.ending, number, last)
+    def route_by(self, kind: str, number: int, last: GuardedTransition) -> Route:
+        """The same to what a transition after a state uses: the ending, or else the exit, deed, tile or path."""
+        return self.route_to(kind, last.ending if kind == "ending" else last.place, number, last)
 
     def some_route(self, name: Any, number: int, last: GuardedTransition | None = None) -> Route:
         """Any route there: to a level, where there is no transition after the state."""

@@ -5,7 +5,6 @@ from typing import Any
 
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph, crossings_at_most
-from mossy_bridge.reach.explicit.crossing_distance import crossing_distances
 from mossy_bridge.reach.explicit.forced_cycles import route_into_forced_cycle
 from mossy_bridge.reach.explicit.promises import judge_promise
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
@@ -40,7 +39,7 @@ def reachability_of_graph(explored: Explored, questions: Questions, stop: Stoppe
         Answers.about_reaching(found),
         loops=otherwise if cycle is None else Verdict("yes", lambda: cycle),
         promises={promise.id: judge_promise(promise, graph) for promise in flow.promises},
-        crossed=crossings_at_most(system, graph) if isinstance(system, QuotientGraph) else crossing_distances(graph),
+        crossed=crossings_at_most(system, graph) if isinstance(system, QuotientGraph) else {},
     )
 
 

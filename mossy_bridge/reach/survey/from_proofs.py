@@ -1,8 +1,8 @@
 """What proofs answer where the explored states have left something open."""
 
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Collection
 from dataclasses import replace
-from itertools import repeat
+from functools import partial
 from typing import Any
 
 from mossy_bridge.play.state import Thing
@@ -12,9 +12,8 @@ from mossy_bridge.reach.monotone.promises import prove_promise
 from mossy_bridge.reach.monotone.prover import Prover
 from mossy_bridge.reach.survey.from_graph import stuck_in_graph
 from mossy_bridge.reach.survey.merge import is_final
-from mossy_bridge.reach.survey.questions import Questions
+from mossy_bridge.reach.survey.questions import KINDS, Questions
 from mossy_bridge.reach.survey.result import NO, UNKNOWN, Answers, Explored, Survey, Verdict
-from mossy_bridge.reach.system.routes import Route
 
 
 def answers_of_proofs(explored: Explored, prover: Prover, known: Survey) -> Answers:
@@ -35,16 +34,13 @@ def _reachability(prover: Prover, questions: Questions) -> Answers:
     found: dict[str, dict[Any, Verdict]] = {
         kind: dict.fromkeys(names, NO) if prover.complete else {} for kind, names in questions.names.items()
     }
-    entered, uses = prover.entered(), prover.uses()
-    found["level"] |= _yes(entered, prover.route_into_level, entered.items())
-    for kind, by in uses.items():
-        found[kind] |= _yes(by, prover.route_to_ending if kind == "ending" else prover.route_by, by.values())
+    into_level, levels = partial(prover.route_to, "level"), found["level"]
+    for level in prover.entered().items():
+        levels[level[0]] = Verdict("yes", into_level, level)
+    by_use = {kind: partial(prover.route_by, kind) for kind in KINDS}
+    for kind, name, use in prover.uses():
+        found[kind][name] = Verdict("yes", by_use[kind], use)
     return Answers.about_reaching(found)
-
-
-def _yes(names: Iterable[Any], trace: Callable[..., Route], of: Iterable[tuple[Any, ...]]) -> dict[Any, Verdict]:
-    """A verdict for each of some names, with what ``trace`` is called with. Made in one go: there may be thousands."""
-    return dict(zip(names, map(Verdict, repeat("yes"), repeat(trace), of), strict=False))
 
 
 def _stuck(explored: Explored, prover: Prover) -> Verdict:

@@ -16,6 +16,7 @@ from mossy_bridge.play.replay import Replay
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import State, Thing
 from mossy_bridge.reach.arrays import unique
+from mossy_bridge.reach.explicit.crossing_distance import crossing_distances
 from mossy_bridge.reach.explicit.dead_ends import DeadEnds
 from mossy_bridge.reach.explicit.lookahead import Lookahead
 from mossy_bridge.reach.explicit.missable import Missable
@@ -76,6 +77,11 @@ class Explored:
         return DeadEnds(self.rules, self.graph, self.lookahead)
 
     @cached_property
+    def crossed(self) -> dict[str, int]:
+        """How many crossings it takes to reach each level of the explored states."""
+        return crossing_distances(self.graph)
+
+    @cached_property
     def missable(self) -> Missable:
         """What is still reachable and what may be open, state by state."""
         return Missable(self.rules.flow, self.graph, self.lookahead)
@@ -98,8 +104,7 @@ class Answers:
     """For whatever can be missed a state in which it is lost."""
     promises: Mapping[str, PromiseVerdict] = field(default_factory=dict)
     crossed: Mapping[str, int] = field(default_factory=dict)
-    """How many crossings it takes to reach each level, as far as was explored; at most, where that was not
-    everywhere."""
+    """How many crossings it takes at most to reach each level, where places were joined."""
 
     def verdicts(self, kind: str) -> Mapping[Any, Verdict]:
         """The verdicts of one of ``KINDS``."""
@@ -228,15 +233,16 @@ class Survey(Answers):
 
     def _counted(self, check: Callable[[], None]) -> Mapping[str, int]:
         if self.settled:
-            return self.crossed
+            return self.explored.crossed
         reached = [level for level, verdict in self.levels.items() if verdict.answer == "yes"]
         routes = self.prover.routes if self.prover else None
         fewest = routes.crossings(reached, check) if routes else {}
         return fewest | {level: self._crossings_at_most(level) for level in reached if level not in fewest}
 
     def _crossings_at_most(self, level: str) -> int:
-        if level in self.crossed:
-            return self.crossed[level]
+        for known in (self.explored.crossed, self.crossed):
+            if level in known:
+                return known[level]
         if self.prover and self.prover.locations(level):
             return self.prover.crossings(level)
         return sum(move.kind in ("exit", "tile") for move in self.levels[level].route)

@@ -22,8 +22,7 @@ class MoveUpdates:
     def __init__(self, rules: Rules, cone: ConeOfInfluence, layout: VectorLayout):
         self._rules, self._layout = rules, layout
         self.rewind = RewindUpdates(rules, cone, layout)
-        per_visit = {(lv.id, deed.id) for lv in rules.flow.levels for deed in lv.deeds if deed.repeats == "visit"}
-        spent = sum(bit for deed, bit in layout.spent.items() if deed in per_visit)
+        spent = sum(bit for deed, bit in layout.spent.items() if deed in rules.deeds_per_visit)
         self.visiting = self._afresh(("visit",)).then(Assign(spent, 0))
         """What every arrival does."""
         self._arriving: dict[str, Update] = {}
@@ -31,10 +30,13 @@ class MoveUpdates:
         self._takes_back = cone.points.any
         self._anew = self._new_run()
 
-    def take_over(self, before: "MoveUpdates", untouched: AbstractSet[str]) -> None:
-        """Takes over the updates by arrivals at levels that no edit has changed, where all bits mean the same."""
+    def take_over(self, before: "MoveUpdates", touched: AbstractSet[str]) -> None:
+        """Takes over the updates by arrivals at all levels but those that an edit may have changed, where all bits mean
+        the same."""
         for new, old in ((self._arriving, before._arriving), (self._restarting, before._restarting)):
-            new.update((name, old[name]) for name in old.keys() & untouched)
+            new.update(old)
+            for name in touched:
+                new.pop(name, None)
 
     def arriving(self, place: str) -> Update:
         """The update by an arrival at a level."""

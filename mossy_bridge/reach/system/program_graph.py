@@ -8,6 +8,7 @@ location are derived from the rules of play once, however many states have it.
 """
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from typing import Any, Literal, NamedTuple
 
 import numpy as np
@@ -25,7 +26,7 @@ from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence, Location
 from mossy_bridge.reach.system.guards import ALWAYS, NEVER, Cubes, Guard, Guards, conjunction, tile_in_reach
 from mossy_bridge.reach.system.move_updates import MoveUpdates
-from mossy_bridge.reach.system.recompilation import untouched
+from mossy_bridge.reach.system.recompilation import touched
 from mossy_bridge.reach.system.routes import Route
 from mossy_bridge.reach.system.state_vector import CopyName, VectorLayout
 from mossy_bridge.reach.system.updates import Assign, Update, applied
@@ -113,15 +114,15 @@ class ProgramGraph:
         self._facts = tuple(fact.first for fact in rules.flow.facts)
         self.updates = MoveUpdates(rules, self.cone, self.layout)
         same_bits = before is not None and self._means_the_same(before)
-        self._untouched = untouched(rules, before.rules) if before and same_bits else NONE
-        known = before if self._untouched else None
+        again = touched(rules, before.rules) if before and same_bits else None
+        known = None if again is None else before
         self.guards: Guards = known.guards if known else Guards(self.layout, rules.words, limits)
-        if known:
-            self.updates.take_over(known.updates, self._untouched)
+        if known and again is not None:
+            self.updates.take_over(known.updates, again)
         begun = rules.begin()
         self.start = None if begun is None else self.packed(begun)
-        if known and begun and self.locations == known.locations[:1]:
-            self._compile_touched(known._compiled)
+        if known and again is not None and begun and self.locations == known.locations[:1]:
+            self._compile_again(again, known._compiled)
 
     def _means_the_same(self, other: "ProgramGraph") -> bool:
         """Whether every bit of state vectors means the same in both."""
@@ -219,14 +220,14 @@ class ProgramGraph:
         self._landings.clear()  # no more will be asked for
         return True
 
-    def _compile_touched(self, before: _Compiled) -> None:
-        """Takes over all that was compiled for an earlier flow that begins in the same location, but for the levels
-        that an edit has touched; locations have the numbers that compiling all anew would give them."""
+    def _compile_again(self, levels: AbstractSet[str], before: _Compiled) -> None:
+        """Compiles some levels again, and takes over all else that was compiled for an earlier flow that begins in the
+        same location; locations have the numbers that compiling all anew would give them."""
         places, compiled = before.locations, len(before.first_transition) - 1
         self.locations += places[1:]
         self._numbers.update(before.numbers)
         done = 0
-        for location in (at for at, place in enumerate(places[:compiled]) if place.place not in self._untouched):
+        for location in (at for at, place in enumerate(places[:compiled]) if place.place in levels):
             self._copy(before, done, location)
             self._compile(location)
             done = location + 1
@@ -468,16 +469,22 @@ def used_for(transition: GuardedTransition) -> tuple[tuple[str, Any], ...]:
     return (own, ("ending", transition.ending)) if transition.ending else (own,)
 
 
-def first_uses(transitions: Sequence[GuardedTransition], used: Mapping[int, int]) -> dict[str, dict[Any, Use]]:
-    """Everything that some transition makes use of, by kind and place: the first state from which one does, and the
-    transition. ``used`` has the first state for each transition in use."""
-    found: dict[str, dict[Any, Use]] = {kind: {} for kind in ("exit", "deed", "path", "tile", "ending")}
+def uses_from_last(transitions: Sequence[GuardedTransition], used: Mapping[int, int]) -> Iterator[tuple[str, Any, Use]]:
+    """Everything that some transition makes use of, as its kind, its place and the use: of several uses the first one
+    comes last. ``used`` has the first state for each transition in use."""
     indices, numbers = (np.fromiter(column, np.int64, len(used)) for column in (used, used.values()))
-    last_first = np.lexsort((indices, numbers))[::-1]  # so that the first one remains
-    for index, number in zip(indices[last_first].tolist(), numbers[last_first].tolist(), strict=True):
+    order = np.lexsort((indices, numbers))[::-1]
+    for index, number in zip(indices[order].tolist(), numbers[order].tolist(), strict=True):
         transition = transitions[index]
         use, move = (number, transition), transition.move
-        found[move[0]][transition.path or move[1:3]] = use
+        yield move[0], transition.path or move[1:3], use
         if transition.ending:
-            found["ending"][transition.ending] = use
+            yield "ending", transition.ending, use
+
+
+def first_uses(transitions: Sequence[GuardedTransition], used: Mapping[int, int]) -> dict[str, dict[Any, Use]]:
+    """The first use of everything, by kind and place."""
+    found: dict[str, dict[Any, Use]] = {kind: {} for kind in ("exit", "deed", "path", "tile", "ending")}
+    for kind, place, use in uses_from_last(transitions, used):
+        found[kind][place] = use
     return found

@@ -1,4 +1,7 @@
-"""Which levels need not be compiled again after an edit: those whose moves it cannot have changed."""
+"""Which levels have to be compiled again after an edit: those whose moves it may have changed."""
+
+from itertools import compress
+from operator import is_not
 
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.level_changes import level_changes
@@ -6,20 +9,19 @@ from mossy_bridge.model.sequence import in_sequence
 from mossy_bridge.play.compiled_level import ReadyLevel
 from mossy_bridge.play.rules import Rules
 
-NONE: frozenset[str] = frozenset()
 
-
-def untouched(rules: Rules, other: Rules) -> frozenset[str]:
-    """The levels from which the moves are the same in both flows, provided that the bits of state vectors mean the
-    same. None at all where something that all levels depend on differs, such as their sequence."""
+def touched(rules: Rules, other: Rules) -> frozenset[str] | None:
+    """The levels from which the moves may not be the same in both flows, provided that the bits of state vectors mean
+    the same. None stands for all of them: where something that all depend on differs, such as their sequence."""
     changes = level_changes(other.flow, rules.flow)
     same_sequence = changes.same_order and all(_in_order(was) == _in_order(now) for was, now in changes.changed)
     if not same_sequence or _shared(rules.flow) != _shared(other.flow):
-        return NONE
-    changed = {name for name, ready in rules.levels.items() if other.levels[name] is not ready}
+        return None
+    differ = map(is_not, rules.levels.values(), other.levels.values())
+    changed = set(compress(rules.levels, differ))
     doors = {name for name in changed if _door(rules.levels[name]) != _door(other.levels[name])}
-    same = rules.levels.keys() - changed
-    return frozenset(name for name in same if not _may_enter(rules, name, doors)) if doors else frozenset(same)
+    entering = (name for name in rules.levels if doors and _may_enter(rules, name, doors))
+    return frozenset(changed.union(entering))
 
 
 def _shared(flow: Flow) -> tuple[object, ...]:

@@ -11,6 +11,7 @@ it. No field crosses a border of 64 bits, so that vectors can be kept as columns
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
+from collections.abc import Set as AbstractSet
 from typing import Literal
 
 from msgspec import Struct
@@ -117,8 +118,8 @@ class VectorLayout:
             self._lay_out(tracked, most, 1)
             if self._used > short:
                 self._lay_out(tracked, most, limits.longest_unary)
-        self.seen = {level.id: self._bit() for level in flow.levels if level.id in cone.seen}
-        self.done = {level.id: self._bit() for level in flow.levels if level.id in cone.done}
+        self.seen = {level: self._bit() for level in _in_order(flow, cone.seen)}
+        self.done = {level: self._bit() for level in _in_order(flow, cone.done)}
         self.spent: dict[DeedPlace, int] = {place: self._bit() for place in cone.spent}
         self.copies: dict[CopyName, RewindCopy] = self._copies(flow, cone) if cone.points.any else {}
         self.width = max(1, -(-self._used // BITS))
@@ -239,6 +240,11 @@ def _numbers_asked(conditions: Iterable[str]) -> dict[str, set[int]]:
             if isinstance(atom, t.Count):
                 found[atom.fact].add(atom.number)
     return found
+
+
+def _in_order(flow: Flow, names: AbstractSet[str]) -> list[str]:
+    """Those of some names that levels of the flow have, in its order."""
+    return [level.id for level in flow.levels if level.id in names] if names else []
 
 
 def _taken_from(cone: ConeOfInfluence) -> set[str]:

@@ -79,7 +79,8 @@ class Routes(unittest.TestCase):
         search = RegressionAStar(prover.routes.graph, moves)
         with self.assertRaises(GivenUp):
             search.nearest(dict.fromkeys(prover.routes.graph.endings(), 1))
-        found = prover.route_to("ending", "won", *prover.uses()["ending"]["won"])
+        won = [use for kind, _, use in prover.uses() if kind == "ending"]
+        found = prover.route_by("ending", *won[-1])
         self.assertIsNotNone(final_state(Rules(marsh()), texts(found)))
         self.assertFalse(is_shortest(found))
 
