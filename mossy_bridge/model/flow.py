@@ -477,12 +477,8 @@ class Flow(Value, frozen=True, kw_only=True, dict=True):
 
     def level(self, name: str) -> Level | None:
         """The level with that id, or None."""
-        return self._by_id.get(name)
-
-    @cached_property
-    def _by_id(self) -> dict[str, Level]:
-        """The levels by id, made when first asked for: thousands of exits ask for theirs."""
-        return dict(zip(self._ids_from_last, reversed(self.levels), strict=True))
+        place = self._places.get(name)
+        return None if place is None else self.levels[place]
 
     def place_of(self, name: str) -> int | None:
         """The place of the level with that id in the order, from 0, or None."""
@@ -490,11 +486,14 @@ class Flow(Value, frozen=True, kw_only=True, dict=True):
 
     @cached_property
     def _places(self) -> dict[str, int]:
-        return dict(zip(self._ids_from_last, reversed(range(len(self.levels))), strict=True))
+        """The places of levels by id, worked out when first asked for: thousands of exits ask for theirs."""
+        ids = [level.id for level in reversed(self.levels)]  # so that of twins the first is found
+        return dict(zip(ids, reversed(range(len(ids))), strict=True))
 
-    @property
-    def _ids_from_last(self) -> list[str]:
-        return [level.id for level in reversed(self.levels)]
+    def share_places(self, other: "Flow") -> None:
+        """Finds levels as another flow does, which has the same ids in the same order."""
+        if "_places" in other.__dict__:
+            self.__dict__["_places"] = other._places
 
     def transition(self, name: str) -> Transition | None:
         """The transition with that id, or None."""

@@ -12,7 +12,7 @@ from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.gc_pause import gc_paused
 
-SETTLE_MS = 25
+SETTLE_MS = 10
 """So long after an edit the survey begins, so that many edits of a moment make one."""
 
 
