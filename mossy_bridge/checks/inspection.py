@@ -59,10 +59,7 @@ class NearbyInspection(LocalInspection):
         """How many exits, `otherwise`, tiles, checkpoints and starts name each spawn point of a level."""
         start = self.flow.start
         found = [start.spawn] if start.level == level.id else []
-        for other in self.naming(level):
-            led_to = [to for exit_ in other.exits for to in exit_.destinations]
-            found += [to.spawn for to in led_to if to.level == level.id and to.kind == "level"]
-            found += [tile.spawn for tile in other.tiles if tile.level == level.id]
+        found += [way.spawn for way in self.links.ways_in(level.id)]
         return Counter([*found, *(deed.checkpoint for deed in level.deeds)])
 
 

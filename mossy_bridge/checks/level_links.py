@@ -1,10 +1,25 @@
 """Which levels name which others: by exits, tiles and conditions, and as what they were copied from."""
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Iterator
+from functools import lru_cache
+from typing import NamedTuple
 
 from mossy_bridge.language.asked import asked_by, conditions_of_level
-from mossy_bridge.model.flow import Flow, Level
+from mossy_bridge.model.flow import Exit, Flow, Level, Tile
 from mossy_bridge.model.level_changes import level_changes
+
+_Leading = tuple[tuple[Exit | Tile, str], ...]
+"""Exits and tiles of one level that name another, each with the spawn point that it names there."""
+
+
+class WayIn(NamedTuple):
+    """An exit or tile that names a level as where it leads, or may lead."""
+
+    level: Level
+    """Where it is."""
+    thing: Exit | Tile
+    spawn: str
+    """The spawn point that it names, or ""."""
 
 
 class LevelLinks:
@@ -12,38 +27,50 @@ class LevelLinks:
 
     def __init__(self, flow: Flow, before: "LevelLinks | None" = None):
         self._flow = flow
-        self._named: dict[str, tuple[str, ...]] = dict(before._named) if before else {}
-        self._naming: dict[str, set[str]] = dict(before._naming) if before else {}
+        self._named: dict[str, dict[str, _Leading]] = dict(before._named) if before else {}
+        """For each level what it names; itself, where its own exits lead back to it."""
+        self._naming: dict[str, dict[str, _Leading]] = dict(before._naming) if before else {}
+        """The same, for each name by the levels that name it."""
         self._own: set[str] = set()
-        """Whose set in ``_naming`` is not shared with the links before."""
+        """Whose levels in ``_naming`` are not shared with the links before."""
         changes = level_changes(before._flow if before else Flow(), flow)
         for level in changes.gone:
-            self._note(level.id, ())
+            self._note(level.id, {})
             del self._named[level.id]
         for level in (*changes.new, *(now for _, now in changes.changed)):
             self._note(level.id, _named_by(level))
         self._own.clear()  # from now on it is shared, or nothing is changed
 
-    def _note(self, name: str, named: tuple[str, ...]) -> None:
-        before, self._named[name] = self._named.get(name, ()), named
+    def _note(self, name: str, named: dict[str, _Leading]) -> None:
+        before, self._named[name] = self._named.get(name, {}), named
         for other in before:
-            self._naming_of(other).discard(name)
-        for other in named:
-            self._naming_of(other).add(name)
+            self._naming_of(other).pop(name, None)
+        for other, leading in named.items():
+            self._naming_of(other)[name] = leading
 
-    def _naming_of(self, name: str) -> set[str]:
+    def _naming_of(self, name: str) -> dict[str, _Leading]:
         if name not in self._own:
             self._own.add(name)
-            self._naming[name] = set(self._naming.get(name, ()))
+            self._naming[name] = dict(self._naming.get(name, {}))
         return self._naming[name]
 
     def naming(self, level: str) -> Iterable[str]:
         """The other levels that name a level."""
-        return self._naming.get(level, ())
+        return (name for name in self._naming.get(level, ()) if name != level)
 
     def around(self, level: str) -> list[Level]:
         """The levels that name a level, and itself, in their order."""
-        places = (self._flow.place_of(name) for name in (level, *self.naming(level)))
+        return self._in_order({level, *self._naming.get(level, ())})
+
+    def ways_in(self, level: str) -> Iterator[WayIn]:
+        """The exits and tiles that name a level as where they lead, its own among them, in their order."""
+        naming = self._naming.get(level, {})
+        for one in self._in_order(naming):
+            for thing, spawn in naming[one.id]:
+                yield WayIn(one, thing, spawn)
+
+    def _in_order(self, names: Iterable[str]) -> list[Level]:
+        places = (self._flow.place_of(name) for name in names)
         return [self._flow.levels[place] for place in sorted(place for place in places if place is not None)]
 
     def beside(self, levels: Collection[str]) -> set[str]:
@@ -54,8 +81,26 @@ class LevelLinks:
         return found
 
 
-def _named_by(level: Level) -> tuple[str, ...]:
-    named = {to.level for exit_ in level.exits for to in exit_.destinations if to.kind == "level"}
-    named.update(tile.level for tile in level.tiles)
-    asked = asked_by(conditions_of_level(level))
-    return tuple({*named, *asked.seen, *asked.done, level.copied_from} - {"", level.id})
+def _named_by(level: Level) -> dict[str, _Leading]:
+    leading: dict[str, list[tuple[Exit | Tile, str]]] = {}
+    for exit_ in level.exits:
+        for to in exit_.destinations:
+            if to.kind == "level" and to.level:
+                leading.setdefault(to.level, []).append((exit_, to.spawn))
+    for tile in level.tiles:
+        if tile.level:
+            leading.setdefault(tile.level, []).append((tile, tile.spawn))
+    found: dict[str, _Leading] = {name: tuple(things) for name, things in leading.items()}
+    for text in set(conditions_of_level(level)):
+        for name in _asked_by(text):
+            found.setdefault(name, ())
+    if level.copied_from:
+        found.setdefault(level.copied_from, ())
+    return found
+
+
+@lru_cache(maxsize=10_000)
+def _asked_by(condition: str) -> frozenset[str]:
+    """The levels that a condition names, if any."""
+    asked = asked_by([condition])
+    return asked.seen | asked.done

@@ -102,7 +102,9 @@ class Stones:
 
     def share(self, body: Box) -> bool:
         """Whether a body shares room with a stone."""
-        return self._remembered(("share", body), lambda: any(body.shares(one) for one in self.spanning(body)))
+        if self._sides is None:
+            return any(map(body.shares, self.all))  # of a few stones sooner told than remembered
+        return self._remembered(("share", body), lambda: any(map(body.shares, self.spanning(body))))
 
     def below(self, body: Box) -> bool:
         """Whether there is a stone anywhere below a body."""

@@ -63,6 +63,8 @@ class Jumps:
         if rise > tall + ROUNDING:
             return False
         gap = max(left - ledge.right, ledge.left - right, 0.0) - self._walker.width
+        if gap <= ROUNDING:
+            return True  # as mostly
         return gap <= GRANTED * self._walker.speed * _time_in_air(tall, rise, self._walker.gravity) + ROUNDING
 
 

@@ -21,6 +21,7 @@ class Links(unittest.TestCase):
                 for name in (*(level.id for level in flow_.levels), "gone"):
                     self.assertEqual(set(links.naming(name)), set(anew.naming(name)))
                     self.assertEqual(links.beside([name]), anew.beside([name]))
+                    self.assertEqual(list(links.ways_in(name)), list(anew.ways_in(name)))
 
     def test_who_names_whom(self):
         either = {"kind": "next", "otherwise": {"level": "c", "spawn": "p"}}
@@ -41,6 +42,23 @@ class Links(unittest.TestCase):
         self.assertEqual([level.id for level in links.around("gone")], ["map"])
         after = LevelLinks(connect(before, "a", "east", "c", "p"), links)
         self.assertEqual((set(after.naming("b")), set(links.naming("b"))), ({"map", "menu"}, {"a", "map", "menu"}))
+
+    def test_ways_in_are_told_with_the_spawn_points_that_they_name(self):
+        either = {"kind": "next", "otherwise": {"level": "b", "spawn": "p"}}
+        one = flow(
+            screen("menu", way("on", "b", opens="seen a")),
+            play_level("a", way("on", either), way("round", "a"), opens="seen b"),
+            play_level("b", copied_from="a"),
+            board("map", {"id": "one", "level": "b", "spawn": "q"}),
+        )
+        links = LevelLinks(one)
+
+        def told(name):
+            return [(way.level.id, way.thing.id, way.spawn) for way in links.ways_in(name)]
+
+        self.assertEqual(told("b"), [("menu", "on", ""), ("a", "on", "p"), ("map", "one", "q")])
+        self.assertEqual(told("a"), [("a", "round", "")])
+        self.assertEqual(told("nowhere"), [])
 
 
 if __name__ == "__main__":

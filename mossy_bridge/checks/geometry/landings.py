@@ -1,15 +1,16 @@
 """Ways in that meet on one spawn point though they come from different sides."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.geometry.triggers import has_size
-from mossy_bridge.checks.inspection import NearbyInspection, exits_of
+from mossy_bridge.checks.inspection import NearbyInspection
+from mossy_bridge.checks.level_links import WayIn
 from mossy_bridge.checks.registry import nearby_check
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.model.flow import Exit, Flow, Level
+from mossy_bridge.model.flow import Exit, Flow, Level, Tile
 from mossy_bridge.plan.arrivals import opposite, sides_of
 from mossy_bridge.plan.doors import free_landing
 
@@ -23,11 +24,11 @@ def landing_shared(here: NearbyInspection) -> Iterator[Found]:
     """
     start = here.flow.start
     for level in here.levels:
-        leading = here.naming(level)
-        others = {tile.spawn for one in leading for tile in one.tiles if tile.level == level.id}
+        ways_in = list(here.links.ways_in(level.id))
+        others = {way.spawn for way in ways_in if isinstance(way.thing, Tile)}
         if start.level == level.id:
             others.add(start.spawn)
-        for spawn_id, ways in _landing(level, leading).items():
+        for spawn_id, ways in _landing(level, ways_in).items():
             first = level.spawns[0].id == spawn_id and "" in others
             if len(ways) != 2 or ways[0][0].id == ways[1][0].id or first or spawn_id in others:
                 continue
@@ -39,14 +40,13 @@ def landing_shared(here: NearbyInspection) -> Iterator[Found]:
                             repair=_apart(here, level, ways))  # fmt: skip
 
 
-def _landing(level: Level, leading: list[Level]) -> dict[str, list[tuple[Level, Exit]]]:
-    """The exits of some levels that land on each spawn point of a level."""
+def _landing(level: Level, ways_in: Iterable[WayIn]) -> dict[str, list[tuple[Level, Exit]]]:
+    """The exits that land on each spawn point of a level."""
     found: dict[str, list[tuple[Level, Exit]]] = {}
-    for one, exit_ in exits_of(leading):
-        for to in exit_.destinations:
-            spawn = level.spawn(to.spawn) if to.kind == "level" and to.level == level.id else None
-            if spawn:
-                found.setdefault(spawn.id, []).append((one, exit_))
+    for way in ways_in:
+        spawn = level.spawn(way.spawn)
+        if spawn and isinstance(way.thing, Exit):
+            found.setdefault(spawn.id, []).append((way.level, way.thing))
     return found
 
 

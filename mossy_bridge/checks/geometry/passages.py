@@ -91,13 +91,14 @@ def exit_buried(here: LocalInspection) -> Iterator[Found]:
 
 def _covered(plan: Plan, area: Box, y_down: bool) -> bool:
     """Whether some of an area lies in the plan, and solids cover all of that."""
-    room = whole(plan, y_down)
-    if not area.shares(room):
+    stones = stones_of(plan, y_down)
+    room, near = stones.room, [solid for solid in stones.spanning(area) if solid.shares(area)]
+    if not near or not area.shares(room):
         return False
     inside = Box(
         max(area.left, room.left), min(area.right, room.right), max(area.low, room.low), min(area.high, room.high)
     )
-    near = [solid for solid in stones_of(plan, y_down).spanning(inside) if solid.shares(inside)]
+    near = [solid for solid in near if solid.shares(inside)]
     if sum(map(_size, near)) < _size(inside) - ROUNDING:
         return False
     across = _cuts(inside.left, inside.right, [x for one in near for x in (one.left, one.right)])

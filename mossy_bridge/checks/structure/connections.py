@@ -92,13 +92,11 @@ def destination_missing(here: Inspection, levels: tuple[Level, ...]) -> Iterator
     """
     endings = {ending.id for ending in here.flow.endings}
     for level, exit_ in exits_of(levels):
-        at = f"{level.id}.{exit_.id}"
         for to in exit_.destinations:
-            name = to.level if to.kind == "level" else to.ending
-            what = "level" if to.kind == "level" else "ending"
-            known = here.flow.level(name) is not None if to.kind == "level" else name in endings
-            if to.kind not in ("level", "end") or known:
+            if here.flow.level(to.level) if to.kind == "level" else to.kind != "end" or to.ending in endings:
                 continue
+            at = f"{level.id}.{exit_.id}"
+            name, what = (to.level, "level") if to.kind == "level" else (to.ending, "ending")
             told = f"{what} “{name}”, which does not exist" if name else f"no {what}"
             yield Found((at,), f"{here.title(at)} leads to {told}.", repair=_instead(here, level, exit_, to))
             break
@@ -191,8 +189,8 @@ def _lacking(here: Inspection, at: str, target: Level, spawn: str, repair: Repai
 
 
 def _landing_faults(here: Inspection, level: Level, exit_: Exit) -> Iterator[Found]:
-    at = f"{level.id}.{exit_.id}"
     for to in exit_.destinations:
+        at = f"{level.id}.{exit_.id}"
         if to.kind == "level":
             target = here.flow.level(to.level)
             if target and _lacks(target, to.spawn):

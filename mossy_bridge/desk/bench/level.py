@@ -24,7 +24,7 @@ from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.levels import PATTERN
 from mossy_bridge.model.edits.patterns import overridden
-from mossy_bridge.model.flow import Exit, Flow, Level, Spawn
+from mossy_bridge.model.flow import Exit, Flow, Level, Spawn, Tile
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.plan.laying import Part
 
@@ -193,12 +193,13 @@ class LevelBench(QWidget):
             ]
         lines = [Line("the start of the game")] if flow.start.level == key else []
         self.links = LevelLinks(flow, self.links)
-        for other in self.links.around(key):
-            for exit_ in other.exits:
-                if any(to.kind == "level" and to.level == key for to in exit_.destinations):
-                    text = f"{other.title}: {exit_.name or exit_.id}"
-                    lines.append(Line(text, partial(self.exit_wanted.emit, other.id, exit_.id)))
-            lines += [Line(f"{other.title}: tile {tile.id}") for tile in other.tiles if tile.level == key]
+        for way in {(way.level.id, way.thing.id): way for way in self.links.ways_in(key)}.values():
+            title, thing = way.level.title, way.thing
+            if isinstance(thing, Tile):
+                lines.append(Line(f"{title}: tile {thing.id}"))
+            else:
+                wanted = partial(self.exit_wanted.emit, way.level.id, thing.id)
+                lines.append(Line(f"{title}: {thing.name or thing.id}", wanted))
         return lines
 
     def _way_out(self, flow: Flow, key: str, exit_: Exit) -> Line:

@@ -39,14 +39,19 @@ class Verdict(Struct, frozen=True, eq=False, dict=True):
     large flow are long and many."""
 
     answer: Answer
-    trace: Callable[..., Route] = tuple
+    find: Callable[..., Route] = tuple
     of: tuple[Any, ...] = ()
-    """What ``trace`` is called with."""
+    """What ``find`` is called with to find the route."""
 
     @cached_property
     def route(self) -> Route:
         """The moves that show it."""
-        return self.trace(*self.of)
+        return self.find(*self.of)
+
+    @property
+    def trace(self) -> Callable[[], Route]:
+        """What finds the route when somebody looks at it; ``tuple`` where there is none."""
+        return tuple if self.find is tuple else lambda: self.route
 
 
 UNKNOWN = Verdict("unknown")
