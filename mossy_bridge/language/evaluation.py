@@ -69,6 +69,8 @@ class Vocabulary:
     def changes(self, texts: Iterable[str]) -> tuple[Change, ...]:
         """The effects as functions of the facts, the meaningless ones left out."""
         effects = [parse_effect(text) for text in texts]
+        if not effects:
+            return ()  # as mostly
         return tuple([self.change(effect) for effect in effects if not unknown_in_effect(effect, self)])
 
     def change(self, effect: t.Effect) -> Change:

@@ -24,13 +24,13 @@ def body_at(spawn: Spawn, walker: Walker, y_down: bool) -> Rect:
 
 def overlap(a: Rect, b: Rect) -> bool:
     """Whether two rectangles share an area above zero."""
-    return _shared(a[0], a[2], b[0], b[2]) > ROUNDING and _shared(a[1], a[3], b[1], b[3]) > ROUNDING
-
-
-def _shared(first: float, length: float, other: float, size: float) -> float:
-    """How much two stretches share; below zero, how far they are apart."""
-    end, last = first + length, other + size
-    return (end if end < last else last) - (first if first > other else other)  # min and max take three times as long
+    x, y, width, height = a
+    left, low, wide, tall = b
+    end, last = x + width, left + wide  # min and max take three times as long
+    if (end if end < last else last) - (x if x > left else left) <= ROUNDING:
+        return False
+    end, last = y + height, low + tall
+    return (end if end < last else last) - (y if y > low else low) > ROUNDING
 
 
 class Bodies:
@@ -51,7 +51,7 @@ class Bodies:
         """The spawn points at which the body overlaps an area."""
         if len(self._spawns) <= MANY:
             bodies = zip(self._spawns, self._bodies, strict=True)
-            return frozenset(spawn.id for spawn, body in bodies if overlap(body, area))
+            return frozenset([spawn.id for spawn, body in bodies if overlap(body, area)])
         (x, y, width, height), (left, top, wide, tall) = self._corners.T, area
         across = np.minimum(x + width, left + wide) - np.maximum(x, left)
         along = np.minimum(y + height, top + tall) - np.maximum(y, top)

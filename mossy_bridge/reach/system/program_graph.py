@@ -293,7 +293,8 @@ class ProgramGraph:
             kind = exit_.source.trigger.kind
             armed = kind == "touch" and here.arrived and here.respawn in exit_.armed_at and rules.within(exit_, here)
             if (kind == "auto" or armed) and not rules.comes_to_resume(exit_, here):
-                yield from self._exit_transition(location, here, exit_, forced=True)
+                if found := self._exit_transition(location, here, exit_, forced=True):
+                    yield found
 
     def _free_transitions(self, location: int, here: State) -> Iterator[GuardedTransition]:
         rules = self.rules
@@ -309,7 +310,8 @@ class ProgramGraph:
         for exit_ in level.exits:
             kind = exit_.source.trigger.kind
             if kind != "auto" and (kind not in ("touch", "press") or rules.within(exit_, here)):
-                yield from self._exit_transition(location, here, exit_, forced=False)
+                if found := self._exit_transition(location, here, exit_, forced=False):
+                    yield found
         if level.tiles:
             yield from self._tile_transitions(location, here)
 
@@ -327,22 +329,21 @@ class ProgramGraph:
 
     def _exit_transition(
         self, location: int, here: State, exit_: ReadyExit, forced: bool
-    ) -> Iterator[GuardedTransition]:
-        move, restarts = Move("exit", here.place, exit_.source.id), exit_.source.fresh
+    ) -> GuardedTransition | None:
         target = self.rules.target(exit_, here)
         guard = self._asked(exit_, target)
         if guard is NEVER:
-            return
+            return None
+        move, restarts = Move("exit", here.place, exit_.source.id), exit_.source.fresh
         if not isinstance(target, Landing):
             ending = target.ending if isinstance(target, Leads) else ""
-            yield GuardedTransition(location, move, guard, (), ENDING, ending, restarts, forced)
-            return
+            return GuardedTransition(location, move, guard, (), ENDING, ending, restarts, forced)
         left_play = self.rules.levels[here.place].source.kind == "play"
         origin = Origin(here.place, here.respawn) if left_play else here.origin
         lands = self._landed(target, None if restarts else origin)
         update = self.updates.by_exit(self.locations[location], self.locations[lands], exit_, target)
         goes_back = "" if restarts else target.restart
-        yield GuardedTransition(location, move, guard, update, lands, "", restarts, forced, goes_back)
+        return GuardedTransition(location, move, guard, update, lands, "", restarts, forced, goes_back)
 
     def _path_transition(
         self, location: int, here: State, path: tuple[str, str], end: str, when: str
