@@ -6,7 +6,7 @@ import os
 import re
 import stat
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import Any, NamedTuple, NoReturn
 
 import msgspec
 from msgspec.structs import replace
@@ -14,12 +14,13 @@ from msgspec.structs import replace
 from mossy_bridge.exchange.quick_validation import surely_valid
 from mossy_bridge.exchange.validation import Ambiguous, problems
 from mossy_bridge.language.asked import conditions_of_level, effects_of_level
-from mossy_bridge.language.parsing import canonical_condition, canonical_effect
+from mossy_bridge.language.parsing import WrongWording, canonical_condition, canonical_effect
 from mossy_bridge.model.flow import FORMAT_VERSION, Deed, Exit, Fact, Flow, Level
 
 LARGEST_FILE = 256 * 1024 * 1024
 _DIGITS_ALIKE, _TWENTY_DIGITS = bytes.maketrans(b"123456789", b"000000000"), b"0" * 20
-_SPACE_AFTER_KEY = re.compile('"[ \t\r\n]+:')
+_SPACES = b" \t\r\n"
+_MINUS_ZERO = re.compile(rb"-0(\.0*)?[^.0-9]")
 
 
 class CannotRead(ValueError):  # noqa: N818 - named for what the user reads
@@ -74,24 +75,47 @@ def _reason(error: OSError | ValueError) -> str:
 
 def flow_from_bytes(data: bytes) -> Flow:
     """The flow that the bytes of a file hold. Raises :class:`CannotRead`."""
-    return _flow(tree_from_text(_text(data)), whole=True)
+    text = _text(data)
+    plain = _unambiguous(data)
+    flow = _quickly_built(plain) if plain else None
+    return flow or _built_with_care(_tree(text, unambiguous=plain is not None))
 
 
 def flow_from_tree(tree: Any) -> Flow:
     """The flow that plain JSON values describe. Raises :class:`CannotRead`."""
-    return _flow(tree, whole=False)
+    try:
+        whole = _whole(tree)
+        flow = _quickly_built(_Plain(whole, msgspec.json.encode(whole)))
+    except (ValueError, TypeError, OverflowError, RecursionError):
+        flow = None
+    return flow or _built_with_care(tree)
 
 
-def _flow(tree: Any, whole: bool) -> Flow:
-    """``whole``: numbers such as 3.0 are already whole ones."""
+def _quickly_built(plain: "_Plain") -> Flow | None:
+    """The flow of plain values that surely are one; None where that is not sure."""
+    tree = plain.tree
+    if tree.__class__ is not dict:
+        return None
+    version = tree.get("mossy_bridge")
+    if version != FORMAT_VERSION or version.__class__ is not int:
+        return None
+    try:
+        flow = msgspec.convert(tree, Flow)
+        return _tidied(flow, tree) if surely_valid(flow, tree, plain.text) else None
+    except (msgspec.ValidationError, WrongWording, RecursionError):
+        return None
+
+
+def _built_with_care(tree: Any) -> Flow:
+    """The flow of plain values, at each of which is looked first."""
     _refuse_foreign(tree)
     try:
-        if not surely_valid(tree) and (found := problems(tree)):
+        if found := problems(tree):
             raise CannotRead(found)
-        flow = _built(tree if whole else _whole(tree))
+        tree = _whole(tree)
+        return _tidied(msgspec.convert(tree, Flow), tree)
     except RecursionError:
         raise CannotRead(["the file: is nested too deeply to be a flow"]) from None
-    return flow
 
 
 def _text(data: bytes) -> str:
@@ -108,13 +132,14 @@ def _text(data: bytes) -> str:
 
 def tree_from_text(text: str) -> Any:
     """The plain values that JSON text holds. Raises :class:`CannotRead`."""
-    tree = _unambiguous_tree(text)
-    if tree is not None:
-        return tree
+    return _tree(text, unambiguous=False)
+
+
+def _tree(text: str, unambiguous: bool) -> Any:
+    """The same; ``unambiguous`` says that surely no key stands twice in an object."""
+    hook = None if unambiguous else _object
     try:
-        return json.loads(
-            text, object_pairs_hook=_object, parse_constant=_no_constant, parse_float=_float, parse_int=_int
-        )
+        return json.loads(text, object_pairs_hook=hook, parse_constant=_no_constant, parse_float=_float, parse_int=_int)
     except json.JSONDecodeError as error:
         place = f"line {error.lineno}, column {error.colno}"
         raise CannotRead([f"{place}: is not valid JSON: {error.msg[:1].lower()}{error.msg[1:]}"]) from error
@@ -122,18 +147,27 @@ def tree_from_text(text: str) -> Any:
         raise CannotRead(["the file: is nested too deeply to be a flow"]) from None
 
 
-def _unambiguous_tree(text: str) -> Any:
+class _Plain(NamedTuple):
+    """Plain values, and how msgspec writes them."""
+
+    tree: Any
+    text: bytes
+
+
+def _unambiguous(data: bytes) -> _Plain | None:
     """The plain values of a text in which surely no key stands twice in an object, for as many are left as stand in it,
-    and no number is huge; None if that is not so. To look at each object takes longer than all the rest of parsing."""
-    if "\\u" in text or _SPACE_AFTER_KEY.search(text):
-        return None  # a key may be spelled so that it is not counted, or a text so that it is
+    and no number is huge; None if that is not so. To look at each object takes longer than all the rest of reading."""
+    if b"\\u" in data or _TWENTY_DIGITS in data.translate(_DIGITS_ALIKE) or _MINUS_ZERO.search(data):
+        return None  # a key may be spelled so that it is not counted, or a number reads otherwise
     try:
-        tree = json.loads(text, parse_constant=_no_constant, parse_float=_float)
+        tree = msgspec.json.decode(data)
         kept = msgspec.json.encode(tree)
+        if tree.__class__ is dict and "trial_settings" in tree:  # the only ones that may be of any kind
+            tree["trial_settings"] = _whole(tree["trial_settings"])
     except (ValueError, OverflowError, RecursionError):
         return None  # what is wrong is said with more care
-    huge = _TWENTY_DIGITS in kept.translate(_DIGITS_ALIKE)
-    return tree if kept.count(b'":') == text.count('":') and not huge else None
+    keys_kept, keys = (some.translate(None, _SPACES).count(b'":') for some in (kept, data))
+    return _Plain(tree, kept) if keys_kept == keys else None
 
 
 def _object(items: list[tuple[str, Any]]) -> dict[str, Any]:
@@ -169,8 +203,8 @@ def _refuse_foreign(tree: Any) -> None:
         )
 
 
-def _built(tree: dict[str, Any]) -> Flow:
-    flow = msgspec.convert(tree, Flow)
+def _tidied(flow: Flow, tree: dict[str, Any]) -> Flow:
+    """The flow with wordings and values as they are written; ``tree`` are the plain values that it was built of."""
     return replace(
         flow,
         facts=tuple(map(tidy_fact, flow.facts)),
@@ -181,7 +215,10 @@ def _built(tree: dict[str, Any]) -> Flow:
 
 
 def _whole(value: Any) -> Any:
-    """The tree with numbers such as 3.0 as whole ones, so that every spelling of a number reads the same."""
+    """The tree with numbers such as 3.0 as whole ones, so that every spelling of a number reads the same. Raises
+    ``ValueError`` for an ambiguous object."""
+    if isinstance(value, Ambiguous):
+        raise ValueError("some key stands twice")
     if isinstance(value, dict):
         return {key: _whole(part) for key, part in value.items()}
     if isinstance(value, list):

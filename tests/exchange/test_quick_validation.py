@@ -7,8 +7,7 @@ from importlib.resources import files
 from unittest import mock
 
 from mossy_bridge.exchange import reading
-from mossy_bridge.exchange.quick_validation import surely_valid
-from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, tree_from_text
+from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree, tree_from_text
 from mossy_bridge.exchange.validation import problems
 from mossy_bridge.exchange.writing import flow_text
 from tests.robustness.damage import damaged
@@ -28,10 +27,21 @@ def read(data):
 def read_with_care(data):
     """The same, each object and each value looked at."""
     with (
-        mock.patch.object(reading, "_unambiguous_tree", lambda _text: None),
-        mock.patch.object(reading, "surely_valid", lambda _tree: False),
+        mock.patch.object(reading, "_unambiguous", lambda _text: None),
+        mock.patch.object(reading, "surely_valid", lambda *_: False),
     ):
         return read(data)
+
+
+def surely_valid(tree):
+    """Whether plain values are read without looking at each."""
+    told = []
+    with mock.patch.object(reading, "problems", lambda tree: told.append(tree) or problems(tree)):
+        try:
+            flow_from_tree(tree)
+        except CannotRead:
+            return False
+    return not told
 
 
 class AsWithCare(unittest.TestCase):
@@ -55,6 +65,25 @@ class AsWithCare(unittest.TestCase):
                 self.assertEqual(read(f'{{"mossy_bridge": 1, {body}}}'.encode()),
                                  ["title: stands twice in the same object; remove one"])  # fmt: skip
 
+    def test_what_only_a_close_look_finds(self):
+        exits = '"exits": [{"id": "on", "to": {"level": "a"}}'
+        for level in (
+            '"name": "a\\nb"', '"name": "a\\tb", "notes": "c\\nd"', '"name": "a\\u0001"', '"name": "a\x7f"', '"name": "a\u0085"',
+            '"name": "a\\bb"', '"notes": "a\\fb"', '"name": null', '"plan": null', '"set_here": []', '"zones": [{"id": "and"}]',
+            '"zones": [{"id": "z"}, {"id": "z"}]', '"spawns": [{"id": "s"}, {"id": "s"}]', '"deeds": [{"id": "d"}, {"id": "d"}]',
+            '"tiles": [{"id": "t"}, {"id": "t"}]', f'{exits}, {{"id": "on"}}]', f'{exits}]', '"opens": "has"', '"cast": ["a\\nb"]',
+            '"paths": [{"from": "a", "to": "b"}, {"from": "a", "to": "b"}]', '"minutes": -0.0', '"difficulty": 3.0',
+            '"difficulty": 3.5', '"minutes": true', '"ships": 1', '"notes": "a\\\\n"', '"name": "a\\\\n", "notes": "b\\n"',
+            '"name": "12345678901234567890"', '"minutes": 12345678901234567890', '"minutes": 1e400', '"code":"a" ,"code" :"b"',
+        ):  # fmt: skip
+            with self.subTest(level):
+                data = f'{{"mossy_bridge": 1, "levels": [{{"id": "a", {level}}}]}}'.encode()
+                found = read(data)
+                self.assertEqual(repr(found), repr(read_with_care(data)))
+        for keyword in ("and", "seen"):
+            data = f'{{"mossy_bridge": 1, "levels": [{{"id": "{keyword}"}}]}}'.encode()
+            self.assertEqual(read(data), [f"levels[0].id: “{keyword}” is a keyword of conditions and cannot be an id"])
+
     def test_texts_that_look_like_keys_are_none(self):
         for title in ('a": 1, "b', 'a":', '\\":', "a:b", '":":":'):
             with self.subTest(title):
@@ -70,6 +99,14 @@ class Sound(unittest.TestCase):
         demos = [files("mossy_bridge.demo").joinpath(f"{name}.mossy").read_text() for name in ("tidewick", "tidewick_unfinished")]  # fmt: skip
         for text in [*demos, *(flow_text(maker(seed)) for maker in MAKERS for seed in range(20))]:
             self.assertTrue(surely_valid(tree_from_text(text)))
+
+    def test_line_breaks_in_notes_and_messages(self):
+        notes = {"id": "a", "notes": "one\ntwo\tthree\\n", "name": 'back\\slash "n"'}
+        fade = {"id": "fade", "steps": [{"do": "show_message", "text": "high\ntide"}]}
+        tree = {"mossy_bridge": 1, "transitions": [fade], "levels": [notes, {"id": "b", "name": "Große Brücke"}]}
+        self.assertTrue(surely_valid(tree))
+        self.assertEqual(flow_from_tree(tree).levels[0].notes, notes["notes"])
+        self.assertFalse(surely_valid({**tree, "levels": [{"id": "a", "name": "one\ntwo"}]}))
 
     def test_destinations_in_one_another(self):
         for depth, valid in ((1, True), (30, True), (45, False)):

@@ -14,6 +14,7 @@ from typing import TypeVar
 from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 
 from mossy_bridge.reach.survey.budget import Cancelled
+from mossy_bridge.reach.survey.gc_pause import gc_paused
 
 T = TypeVar("T")
 AT_ONCE = 0.03
@@ -157,7 +158,8 @@ def done_beside(work: Callable[[], T]) -> T:
 
     def run() -> None:
         try:
-            results.append(work())
+            with gc_paused():  # else the window's thread looks through what is made, ten times a second
+                results.append(work())
         except BaseException as error:  # noqa: BLE001 - it is raised again where the result is waited for
             errors.append(error)
 

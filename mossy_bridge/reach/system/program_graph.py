@@ -293,8 +293,8 @@ class ProgramGraph:
             kind = exit_.source.trigger.kind
             armed = kind == "touch" and here.arrived and here.respawn in exit_.armed_at and rules.within(exit_, here)
             if (kind == "auto" or armed) and not rules.comes_to_resume(exit_, here):
-                if found := self._exit_transition(location, here, exit_, forced=True):
-                    yield found
+                found = self._exit_transition(location, here, exit_, forced=True)
+                yield from (found,) if found else ()
 
     def _free_transitions(self, location: int, here: State) -> Iterator[GuardedTransition]:
         rules = self.rules
@@ -310,8 +310,8 @@ class ProgramGraph:
         for exit_ in level.exits:
             kind = exit_.source.trigger.kind
             if kind != "auto" and (kind not in ("touch", "press") or rules.within(exit_, here)):
-                if found := self._exit_transition(location, here, exit_, forced=False):
-                    yield found
+                found = self._exit_transition(location, here, exit_, forced=False)
+                yield from (found,) if found else ()
         if level.tiles:
             yield from self._tile_transitions(location, here)
 
@@ -327,9 +327,7 @@ class ProgramGraph:
             return self.guards.of_all((*asked, self.rules.levels[target.level].source.opens))
         return self.guards.of_all(asked)
 
-    def _exit_transition(
-        self, location: int, here: State, exit_: ReadyExit, forced: bool
-    ) -> GuardedTransition | None:
+    def _exit_transition(self, location: int, here: State, exit_: ReadyExit, forced: bool) -> GuardedTransition | None:
         target = self.rules.target(exit_, here)
         guard = self._asked(exit_, target)
         if guard is NEVER:
