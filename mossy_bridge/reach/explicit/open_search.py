@@ -33,11 +33,13 @@ class OpenSearch:
         self._layers: list[_Layer] = []
         self._found: dict[int, tuple[int, int]] = {}
         """By the index of a thing the layer and row that its route ends with."""
+        self._left = np.full(goals.shape[1], np.iinfo(np.uint64).max)
+        """The things without a route so far."""
         self._open = np.zeros_like(goals)
         self._known = np.zeros(len(graph), dtype=np.bool_)
         """The states reached; with nothing open as well, since a new run may open things again."""
         self._search()
-        del self._open, self._known, self._goals
+        del self._open, self._known, self._goals, self._left
 
     def found(self) -> Iterator[int]:
         """The indices of the things for which there is a route."""
@@ -71,18 +73,17 @@ class OpenSearch:
             states, bits = self._expanded(states, bits)
 
     def _note(self, states: Numbers, bits: Vectors) -> None:
-        hits = bits & self._goals[states]
+        hits = bits & self._goals[states] & self._left
         some = np.bitwise_or.reduce(hits, axis=0)
         if not some.any():
             return
+        self._left &= ~some
         for column, word in enumerate(some.tolist()):
             while word:
                 bit = (word & -word).bit_length() - 1
                 word &= word - 1
-                thing = 64 * column + bit
-                if thing not in self._found:
-                    row = int(np.argmax((hits[:, column] >> np.uint64(bit)) & np.uint64(1)))
-                    self._found[thing] = (len(self._layers) - 1, row)
+                row = int(np.argmax((hits[:, column] >> np.uint64(bit)) & np.uint64(1)))
+                self._found[64 * column + bit] = (len(self._layers) - 1, row)
 
     def _expanded(self, states: Numbers, bits: Vectors) -> tuple[Numbers, Vectors]:
         """The states of the next layer, and what is open there for the first time; it is noted how they were

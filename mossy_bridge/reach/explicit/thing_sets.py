@@ -5,7 +5,8 @@ Sets are columns of machine words used as bits, one bit for each thing. Reachabl
 connected components, in the order of their layers. ``O(edges x things / 64)``.
 """
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from itertools import chain
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,14 +41,11 @@ class ThingSets:
         self._doing = np.zeros((transitions, self._columns), dtype=np.uint64)
         self._closing = np.zeros((transitions, self._columns), dtype=np.uint64)
         """The deeds that each transition does; and with them the levels that it enters."""
-        for at, thing in enumerate(things):
-            bit = np.uint64(1 << at % 64)
-            if isinstance(thing, str):
-                inside = [location for location in graph.locations_in.get(thing, []) if location < locations]
-                self._inside[inside, at // 64] |= bit
-                self._closing[graph.transitions_entering.get(thing, []), at // 64] |= bit
-            else:
-                self._doing[graph.transitions_doing.get(thing, []), at // 64] |= bit
+        levels = {at: thing for at, thing in enumerate(things) if isinstance(thing, str)}
+        deeds = {at: thing for at, thing in enumerate(things) if not isinstance(thing, str)}
+        _mark(self._inside, {at: graph.locations_in.get(level, []) for at, level in levels.items()})
+        _mark(self._closing, {at: graph.transitions_entering.get(level, []) for at, level in levels.items()})
+        _mark(self._doing, {at: graph.transitions_doing.get(deed, []) for at, deed in deeds.items()})
         self._closing |= self._doing
         self._of_redone, self._undone = self._redone_deeds()
 
@@ -128,3 +126,11 @@ class ThingSets:
         for above, below in graph.component_layers:
             or_into(found, above, found[below])
         return found
+
+
+def _mark(sets: Vectors, rows: Mapping[int, Sequence[int]]) -> None:
+    """Puts things into the sets of some rows: for each thing, by its index, the rows, as far as there are such."""
+    things = np.repeat(np.array(list(rows), dtype=np.int64), [len(of) for of in rows.values()])
+    where = np.fromiter(chain.from_iterable(rows.values()), np.int64, len(things))
+    where, things = where[where < len(sets)], things[where < len(sets)]
+    np.bitwise_or.at(sets, (where, things // 64), np.uint64(1) << (things % 64).astype(np.uint64))
