@@ -41,6 +41,8 @@ class HMax:
         self._free_link: dict[Discrete, tuple[int, tuple[Discrete, int] | None]] = {}
         """The least cost with nothing else found so far, and how it is reached so."""
         self._bit_cost: dict[int, int] = {}
+        self._bits_cost: dict[int, int] = {}
+        """Of sets of bits that have been asked for, all of them: they are few, and asked for again and again."""
         self.reachable = 0
         """The monotone bits that are reachable."""
         self._gives: dict[int, list[tuple[int, int]]] = {}
@@ -65,10 +67,11 @@ class HMax:
 
     def of(self, discrete: Discrete, bits: int) -> int:
         """The least it can cost to reach a discrete part with some bits, all of which are reachable."""
+        known = self._bits_cost.get(bits)
+        if known is None:
+            known = self._bits_cost[bits] = max([self._bit_cost[bit] for bit in single_bits(bits)], default=0)
         least = self.cost[discrete]
-        for bit in single_bits(bits):
-            least = max(least, self._bit_cost[bit])
-        return least
+        return known if known > least else least
 
     def may_use(self, edge: RegressionEdge) -> bool:
         """Whether an edge gives nothing that is not to be gained."""

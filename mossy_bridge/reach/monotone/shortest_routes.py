@@ -116,7 +116,7 @@ class ShortestRoutes:
             search, goal = nearest
             transitions = search.route(goal)
             if crossings is None or sum(transition.crosses for transition in transitions) <= crossings:
-                route = (*(transition.move for transition in transitions), *subgoals[goal])
+                route = (*[transition.move for transition in transitions], *subgoals[goal])
                 return as_sure(route, weight is moves and search.greed == 1)
         if search.greed > 1:
             raise GivenUp
