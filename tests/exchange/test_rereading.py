@@ -15,6 +15,8 @@ from mossy_bridge.model.edits import patterns as pattern_edits
 from mossy_bridge.model.flow import Fact, Flow, MapPlace, TrialSetting
 from mossy_bridge.model.ids import id_from, is_id
 from tests.support.build import deed, flow, play_level, way
+from tests.support.edited_flows import edited as edited_at_random
+from tests.support.faulty_flows import faulty_flow
 from tests.support.random_flows import MAKERS
 
 
@@ -97,6 +99,19 @@ class Tidied(unittest.TestCase):
         ):
             self.assertEqual(flow_from_bytes(flow_bytes(edited)), edited)
             self.assertIs(reread(edited, start).levels[0], edited.levels[0])
+
+    def test_levels_are_found_where_they_stand_after_every_edit(self):
+        for seed in range(10):
+            pick, before = Random(seed), reread(faulty_flow(seed), Flow())
+            for _ in range(10):
+                before.place_of("")  # where levels stand is known, and may be taken over
+                after = reread(edited_at_random(before, pick), before)
+                for place, level in reversed(list(enumerate(after.levels))):  # of twins the first is found
+                    self.assertEqual(after.place_of(level.id), place)
+                    self.assertIs(after.level(level.id), level)
+                gone = {level.id for level in before.levels} - {level.id for level in after.levels}
+                self.assertEqual([after.level(name) for name in gone], [None] * len(gone))
+                before = after
 
     def test_any_random_flow_is_taken_as_it_is(self):
         for seed in range(60):

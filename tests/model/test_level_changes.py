@@ -28,6 +28,25 @@ class Parts(unittest.TestCase):
             here, there = differing_parts(one, other)
             self.assertEqual((one[here], other[there]), expected)
 
+    def test_long_sequences_each_with_each(self):
+        same = [[number] for number in range(300)]
+        for pick in map(Random, range(30)):
+            one, other = (same[:], same[:])
+            for some in (one, other):
+                for _ in range(pick.randrange(3)):
+                    some[pick.randrange(len(some))] = [pick.random()]
+                if pick.random() < 0.5:
+                    del some[pick.randrange(len(some))]
+            for _ in range(2):  # the second time it is known
+                for a, b in ((one, other), (other, one), (one, one)):
+                    here, there = differing_parts(a, b)
+                    kept = [*a[: here.start], *a[here.stop :]]
+                    self.assertTrue(
+                        all(x is y for x, y in zip(kept, [*b[: there.start], *b[there.stop :]], strict=True))
+                    )
+                    for at in (0, -1) if a[here] and b[there] else ():
+                        self.assertIsNot(a[here][at], b[there][at])
+
 
 class Changes(unittest.TestCase):
     def setUp(self):
