@@ -12,7 +12,7 @@ _Leading = tuple[tuple[Exit | Tile, str], ...]
 """Exits and tiles of one level that name another, each with the spawn point that it names there."""
 
 
-class WayIn(NamedTuple):
+class Entrance(NamedTuple):
     """An exit or tile that names a level as where it leads, or may lead."""
 
     level: Level
@@ -62,12 +62,12 @@ class LevelLinks:
         """The levels that name a level, and itself, in their order."""
         return self._in_order({level, *self._naming.get(level, ())})
 
-    def ways_in(self, level: str) -> Iterator[WayIn]:
+    def ways_in(self, level: str) -> Iterator[Entrance]:
         """The exits and tiles that name a level as where they lead, its own among them, in their order."""
         naming = self._naming.get(level, {})
         for one in self._in_order(naming):
             for thing, spawn in naming[one.id]:
-                yield WayIn(one, thing, spawn)
+                yield Entrance(one, thing, spawn)
 
     def _in_order(self, names: Iterable[str]) -> list[Level]:
         places = (self._flow.place_of(name) for name in names)

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.geometry.triggers import has_size
 from mossy_bridge.checks.inspection import NearbyInspection
-from mossy_bridge.checks.level_links import WayIn
+from mossy_bridge.checks.level_links import Entrance
 from mossy_bridge.checks.registry import nearby_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Level, Tile
@@ -40,7 +40,7 @@ def landing_shared(here: NearbyInspection) -> Iterator[Found]:
                             repair=_apart(here, level, ways))  # fmt: skip
 
 
-def _landing(level: Level, ways_in: Iterable[WayIn]) -> dict[str, list[tuple[Level, Exit]]]:
+def _landing(level: Level, ways_in: Iterable[Entrance]) -> dict[str, list[tuple[Level, Exit]]]:
     """The exits that land on each spawn point of a level."""
     found: dict[str, list[tuple[Level, Exit]]] = {}
     for way in ways_in:
