@@ -36,8 +36,8 @@ NOTES_H = 44
 
 
 class LevelBench(QWidget):
-    """Shows one level and lets it be changed. ``exit_wanted(level, exit)`` asks for a crossing,
-    ``plan_wanted`` for the plan in full."""
+    """Shows one level and lets it be changed. ``exit_wanted(level, exit)`` asks for a crossing, or with
+    no exit for a level, ``plan_wanted`` for the plan in full."""
 
     exit_wanted = pyqtSignal(str, str)
     plan_wanted = pyqtSignal()
@@ -196,7 +196,7 @@ class LevelBench(QWidget):
         for way in {(way.level.id, way.thing.id): way for way in self.links.ways_in(key)}.values():
             title, thing = way.level.title, way.thing
             if isinstance(thing, Tile):
-                lines.append(Line(f"{title}: tile {thing.id}"))
+                lines.append(Line(f"{title}: tile {thing.id}", partial(self.exit_wanted.emit, way.level.id, "")))
             else:
                 wanted = partial(self.exit_wanted.emit, way.level.id, thing.id)
                 lines.append(Line(f"{title}: {thing.name or thing.id}", wanted))

@@ -12,6 +12,8 @@ from mossy_bridge.desk.widgets.link import WrappedLink
 from mossy_bridge.desk.widgets.plain_text import Label
 
 MOST_LINES = 200
+INDENT = 4
+"""Pixels before the text of a line that is no link, as a link has them."""
 
 
 @dataclass(frozen=True)
@@ -98,5 +100,6 @@ def _widget(line: Line) -> QWidget:
         return link
     label = Label(line.text)
     label.setWordWrap(True)
+    label.setIndent(INDENT)
     label.setEnabled(not line.quiet)
     return label
