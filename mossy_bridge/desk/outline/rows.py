@@ -1,6 +1,7 @@
 """The lines of each outline. No widget."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 
 from msgspec import Struct
 
@@ -11,7 +12,7 @@ from mossy_bridge.desk.sentences.crossing import leads_to
 from mossy_bridge.language.numbers import counted, number_text
 from mossy_bridge.language.wording import Wording
 from mossy_bridge.model.edits.boards import SIDES, link_of
-from mossy_bridge.model.flow import Exit, Flow, Level, Rect, Transition
+from mossy_bridge.model.flow import Flow, Level, Rect, Tile, Transition
 from mossy_bridge.plan.doors import has_area
 from mossy_bridge.plan.laying import Part
 
@@ -27,10 +28,16 @@ class OutlineRow(Struct, frozen=True):
     """One line: what it says, and what it stands for: a level, a thing in it, or a step of the transition shown. A
     heading stands for nothing."""
 
-    text: str
+    says: str | Callable[[], str]
+    """Of thousands of lines it is only worked out for those that are looked at."""
     level: str = ""
     part: Part | None = None
     step: int = -1
+
+    @property
+    def text(self) -> str:
+        """What it says."""
+        return self.says if isinstance(self.says, str) else self.says()
 
     @property
     def is_heading(self) -> bool:
@@ -46,7 +53,7 @@ def order_rows(flow: Flow, standing: Standing) -> Iterator[OutlineRow]:
         if level.region != shown and (flow.regions or shown is not None):
             shown = level.region
             yield OutlineRow(regions.get(shown, "without a region"))
-        yield OutlineRow(_level_words(flow, level, standing), level.id)
+        yield OutlineRow(partial(_level_words, flow, level, standing), level.id)
 
 
 def _level_words(flow: Flow, level: Level, standing: Standing) -> str:
@@ -76,26 +83,31 @@ def map_rows(flow: Flow, result: Appraisal | None, standing: Standing) -> Iterat
     for heading, column in columns:
         yield OutlineRow(heading)
         for level in (levels[name] for name in column if name in levels):
-            yield OutlineRow(_level_words(flow, level, standing), level.id)
-            for exit_, mark in zip(level.exits, standing.of_exits(level), strict=True):
-                yield OutlineRow(INDENT + _exit_words(flow, words, exit_, mark), level.id, Part("exits", exit_.id))
+            yield OutlineRow(partial(_level_words, flow, level, standing), level.id)
+            for number, exit_ in enumerate(level.exits):
+                says = partial(_exit_words, flow, words, standing, level, number)
+                yield OutlineRow(says, level.id, Part("exits", exit_.id))
             for tile in level.tiles:
-                target = levels.get(tile.level)
-                text = f"Tile {tile.id} leads to {named(target) if target else 'no level'}"
-                yield OutlineRow(INDENT + text, level.id, Part("tiles", tile.id))
+                yield OutlineRow(partial(_tile_words, flow, tile), level.id, Part("tiles", tile.id))
 
 
 def _column_words(number: int) -> str:
     return "Where the game starts" if not number else f"{counted(number, 'crossing')} from the start"
 
 
-def _exit_words(flow: Flow, words: Wording, exit_: Exit, mark: str) -> str:
+def _exit_words(flow: Flow, words: Wording, standing: Standing, level: Level, number: int) -> str:
+    exit_, mark = level.exits[number], standing.of_exits(level)[number]
     locked = f"open only when {words.condition(exit_.opens)}" if exit_.opens != "always" else ""
     told = (
         f"{exit_.name or exit_.id} leads to {leads_to(flow, exit_)}", locked, "completes" if exit_.completes else "",
         MARK_WORDS.get(mark, mark),
     )  # fmt: skip
-    return ", ".join(filter(None, told))
+    return INDENT + ", ".join(filter(None, told))
+
+
+def _tile_words(flow: Flow, tile: Tile) -> str:
+    target = flow.level(tile.level)
+    return f"{INDENT}Tile {tile.id} leads to {named(target) if target else 'no level'}"
 
 
 def plan_rows(flow: Flow, level: Level | None) -> Iterator[OutlineRow]:

@@ -1,12 +1,15 @@
 """Outlines: what the painted views show as lines, by keyboard alone."""
 
 import unittest
+from unittest import mock
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from mossy_bridge.appraisal.appraise import appraise
 from mossy_bridge.appraisal.standing import Standing
+from mossy_bridge.desk.outline import rows
+from mossy_bridge.desk.outline.panel import OutlinePanel
 from mossy_bridge.desk.outline.rows import board_rows, map_rows, order_rows, plan_rows, transition_rows
 from mossy_bridge.plan.laying import Part
 from mossy_bridge.reach.survey.budget import Budget
@@ -89,6 +92,31 @@ class Rows(unittest.TestCase):
         ])  # fmt: skip
         self.assertEqual(list(board_rows(MARSH, MARSH.level("a"))), [])
         self.assertEqual(list(plan_rows(MARSH, None)) + list(transition_rows(None)), [])
+
+
+class ManyLines(DeskCase):
+    def test_of_a_long_list_only_what_is_seen_is_put_into_words(self):
+        levels = [play_level(f"l{n}", way("on", f"l{n + 1}")) for n in range(2_000)]
+        long, said = flow(*levels), []
+
+        def words(_flow, level, _standing):
+            said.append(level.id)
+            return level.title
+
+        panel = OutlinePanel({"Map": lambda: map_rows(long, None, Standing())})
+        self.addCleanup(panel.deleteLater)
+        with mock.patch.object(rows, "_level_words", words):
+            panel.resize(300, 400)
+            panel.show()
+            panel.refresh()
+            self.settle()
+            self.assertEqual(len(panel.list.lines.rows), 4_001)
+            self.assertIn("l3", said)
+            self.assertLess(len(set(said)), 60)
+            panel.point_at("l1999", "")
+            self.settle()
+            self.assertIn("l1999", said)
+            self.assertLess(len(set(said)), 120)
 
 
 class InTheWindow(DeskCase):
