@@ -20,7 +20,7 @@ from typing import Any
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 sys.path.insert(0, str(Path(__file__).parent))
 
-from large import large_flow, line, marsh
+from large import large_flow, line, marsh, patterned
 from reach import plain_search, timed
 
 import mossy_bridge
@@ -48,7 +48,7 @@ def main(part: str) -> None:
     if part in ("", "calls"):
         calls(folder)
     if part in ("", "window"):
-        for flow in line(300), large_flow(1000), large_flow(10000):
+        for flow in line(300), large_flow(1000), patterned(1000), large_flow(10000):
             window_edits(flow, folder)
     if part == "huge":
         huge(folder)

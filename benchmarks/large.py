@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from msgspec.structs import replace
 
 from mossy_bridge.exchange.reading import flow_from_tree
+from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.flow import Flow
 
 Tree = dict[str, object]
@@ -22,6 +23,16 @@ def large_flow(levels: int, seed: int = 1) -> Flow:
     keys = [f"key{i}" for i in range(count)]
     made = [_campaign_level(number, levels, -(-levels // count), pick) for number in range(levels)]
     return _flow(f"{levels} levels", made, keys)
+
+
+def patterned(levels: int) -> Flow:
+    """The same campaign, each level of which is based on one pattern."""
+    tree = tree_of(large_flow(levels))
+    tree["title"] = f"{levels} patterned"
+    tree["patterns"] = [{"id": "bank", "minutes": 5, "notes": "as on the bank"}]
+    for level in tree["levels"]:
+        level["pattern"] = "bank"
+    return flow_from_tree(tree)
 
 
 def hub(keys: int, locks: int) -> Flow:

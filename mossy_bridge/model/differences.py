@@ -4,8 +4,6 @@ made."""
 from collections.abc import Iterator
 from typing import Any
 
-from msgspec.structs import fields
-
 from mossy_bridge.model.destination_words import BY_PLAY
 from mossy_bridge.model.flow import Destination, Flow, Level, Rule, Step, TrialSetting, Value, Waiver
 from mossy_bridge.model.flow import Path as ZonePath
@@ -27,16 +25,16 @@ def differences(old: Flow, new: Flow) -> Iterator[str]:
 
 
 def _between(one: Value, other: Value, flows: tuple[Flow, Flow], place: tuple[str, ...]) -> Iterator[str]:
-    for info in fields(type(one)):
-        was, now = getattr(one, info.name), getattr(other, info.name)
-        if info.name == "set_here" or was is now or was == now:
+    for field in one.__struct_fields__:
+        was, now = getattr(one, field), getattr(other, field)
+        if field == "set_here" or was is now or was == now:
             continue
-        if info.name in LISTS:
-            yield from _in_list(info.name, was, now, flows, place)
+        if field in LISTS:
+            yield from _in_list(field, was, now, flows, place)
         elif isinstance(was, Value) and isinstance(now, Value) and not isinstance(was, Destination):
             yield from _between(was, now, flows, place)
         else:
-            name = FIELDS.get(info.name, info.name.replace("_", " "))
+            name = FIELDS.get(field, field.replace("_", " "))
             yield f"{_where(place)}{name} {_said(was, flows[0])} → {_said(now, flows[1])}"
 
 

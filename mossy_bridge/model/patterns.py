@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from msgspec.structs import fields, replace
+from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Flow, Level, Path
 
@@ -49,9 +49,9 @@ class Resolver:
 def resolved_level(level: Level, pattern: Level) -> Level:
     """The level with what it leaves out taken from the pattern."""
     taken = {
-        info.name: getattr(pattern, info.name)
-        for info in fields(Level)
-        if info.name not in level.set_here and info.name not in NEVER_TAKEN
+        name: getattr(pattern, name)
+        for name in Level.__struct_fields__
+        if name not in level.set_here and name not in NEVER_TAKEN
     }
     for name in MERGED:
         if name in level.set_here:

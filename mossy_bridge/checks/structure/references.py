@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from msgspec.structs import fields, replace
+from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair
 from mossy_bridge.checks.inspection import Inspection, LocalInspection
@@ -115,14 +115,14 @@ def pattern_drift(here: Inspection) -> Iterator[Found]:
 
 def _same_as(level: Level, pattern: Level) -> list[str]:
     found = []
-    for info in fields(Level):
-        if info.name not in level.set_here or info.name in NEVER_TAKEN:
+    for name in Level.__struct_fields__:
+        if name not in level.set_here or name in NEVER_TAKEN:
             continue
-        own, model = getattr(level, info.name), getattr(pattern, info.name)
-        if info.name in MERGED:
-            found += [f"{info.name} {getattr(thing, 'id', '')}".strip() for thing in own if thing in model]
+        own, model = getattr(level, name), getattr(pattern, name)
+        if name in MERGED:
+            found += [f"{name} {getattr(thing, 'id', '')}".strip() for thing in own if thing in model]
         elif own == model:
-            found.append(info.name)
+            found.append(name)
     return found
 
 

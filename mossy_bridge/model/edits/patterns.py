@@ -3,7 +3,7 @@
 from collections.abc import Collection
 from typing import Any
 
-from msgspec.structs import fields, replace
+from msgspec.structs import replace
 
 from mossy_bridge.model.edits.levels import PATTERN, CannotEdit, change_level, existing, owner, whole
 from mossy_bridge.model.flow import Flow, Level
@@ -22,7 +22,7 @@ def make_pattern(flow: Flow, level_id: str, name: str) -> tuple[Flow, str]:
         raise CannotEdit("choose a level to make a pattern from")
     new_id = id_from(name, {pattern.id for pattern in flow.patterns}, "pattern")
     blank = Level(id=new_id, name=name)
-    kept = {info.name: getattr(level, info.name) for info in fields(Level) if info.name not in OWN}
+    kept = {name: getattr(level, name) for name in Level.__struct_fields__ if name not in OWN}
     flow = replace(flow, patterns=(*flow.patterns, replace(blank, **kept)))
     return _based(flow, level_id, new_id, replace(level, set_here=_set_apart(level))), new_id
 
@@ -43,7 +43,7 @@ def base_on(flow: Flow, level_ids: Collection[str], pattern_id: str) -> Flow:
         if level is None or level_id.startswith(PATTERN):
             raise CannotEdit("only levels can be based on a pattern")
         blank = Level(id=level.id)
-        names = [info.name for info in fields(Level) if info.name not in NEVER_TAKEN]
+        names = [name for name in Level.__struct_fields__ if name not in NEVER_TAKEN]
         own = frozenset(name for name in names if getattr(level, name) != getattr(blank, name))
         flow = _based(flow, level_id, pattern_id, replace(level, set_here=own))
     return flow
@@ -52,7 +52,7 @@ def base_on(flow: Flow, level_ids: Collection[str], pattern_id: str) -> Flow:
 def _based(flow: Flow, level_id: str, pattern_id: str, level: Level) -> Flow:
     """The level based on the pattern, what it does not set itself at its default."""
     blank = Level(id=level.id)
-    names = (info.name for info in fields(Level) if info.name not in NEVER_TAKEN and info.name not in level.set_here)
+    names = (name for name in Level.__struct_fields__ if name not in NEVER_TAKEN and name not in level.set_here)
     level = replace(level, pattern=pattern_id, **{name: getattr(blank, name) for name in names})
     return change_level(flow, level_id, lambda _: marked(level))
 
@@ -96,9 +96,9 @@ def overridden(flow: Flow, level_id: str) -> tuple[tuple[str, str], ...]:
     if pattern is None:
         return ()
     found: list[tuple[str, str]] = []
-    for info in fields(Level):
-        if info.name in NEVER_TAKEN or info.name not in level.set_here:
+    for name in Level.__struct_fields__:
+        if name in NEVER_TAKEN or name not in level.set_here:
             continue
-        things: tuple[Any, ...] = getattr(level, info.name) if info.name in MERGED and info.name != "paths" else ()
-        found += [(info.name, thing.id) for thing in things] or [(info.name, "")]
+        things: tuple[Any, ...] = getattr(level, name) if name in MERGED and name != "paths" else ()
+        found += [(name, thing.id) for thing in things] or [(name, "")]
     return tuple(found)
