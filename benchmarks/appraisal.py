@@ -25,6 +25,7 @@ from reach import plain_search, timed
 
 import mossy_bridge
 from mossy_bridge.exchange.reading import read_flow
+from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.exchange.saving import save_flow
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.run import survey_flow
@@ -135,7 +136,7 @@ def _edits(path: Path) -> Iterator[tuple[float, ...]]:
         def edit(flow: Flow, level: str = level.id, name: str = exit_.id, lock: str = lock) -> Flow:
             return set_exit(flow, level, name, opens=lock)
 
-        before, flow = window.result.survey, edit(window.document.flow)
+        before, flow = window.result.survey, reread(edit(window.document.flow), window.document.flow)
         alone = _once(lambda flow=flow, before=before: survey_flow(flow, 60.0, before=before))
         told.clear()
         beats[:] = [began := time.perf_counter()]

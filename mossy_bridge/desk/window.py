@@ -80,7 +80,7 @@ from mossy_bridge.desk.workers.level_file_reading import LevelFileReading
 from mossy_bridge.desk.workers.surveyor import Surveyor
 from mossy_bridge.model.edits.levels import owner
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.patterns import Resolver, resolved
+from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.state import Move
 
 
@@ -121,7 +121,6 @@ class Window(QMainWindow):
         self.result: Appraisal | None = None
         self.charted: Appraisal | None = None
         """The latest of which it is known what the map is drawn from."""
-        self._resolver = Resolver()
         self._make_bands()
         self._arrange()
         self.actions_made = Actions(self, given(self.menuBar()), action_table(self))
@@ -144,7 +143,7 @@ class Window(QMainWindow):
         self.proposal_bar = ProposalBar(look)
         self.strip = Strip(look, selection, requests.levels, requests.door)
         self.step_band = StepBand(look)
-        self.map = MapView(look, selection, self._resolver)
+        self.map = MapView(look, selection)
         self.faces = Faces()
         self.facts = FactsFace(look, requests, selection)
         self.transitions = TransitionsFace(look, selection)
@@ -307,9 +306,9 @@ class Window(QMainWindow):
         document = self.document
         self.proposal_bar.withdraw()
         self.watch.watch(document.flow, document.folder)
-        self.reading.look_at(self._resolver.resolved(document.flow), document.folder)
+        self.reading.look_at(resolved(document.flow), document.folder)
         self._show_flow()
-        self.play_tests.show_flow(self._resolver.resolved(document.flow))
+        self.play_tests.show_flow(resolved(document.flow))
         self.other_version.look(document.flow)
         self.walking.show_flow(document.flow, document.folder, lambda: self.result.survey if self.result else None)
         self.navigation.show_selected()
@@ -323,7 +322,7 @@ class Window(QMainWindow):
         """The flow on strip and map, with how each level stands."""
         self.map.show_flow(self.document.flow, self.charted)
         standing = self.result.standing if self.result else Standing()
-        self.strip.show_flow(self._resolver.resolved(self.document.flow), standing)
+        self.strip.show_flow(resolved(self.document.flow), standing)
 
     def _on_survey_started(self) -> None:
         self.survey_column.show_busy()
@@ -363,7 +362,7 @@ class Window(QMainWindow):
         self.actions_made.refresh()
 
     def _on_files_changed(self) -> None:
-        self.reading.look_at(self._resolver.resolved(self.document.flow), self.document.folder, again=True)
+        self.reading.look_at(resolved(self.document.flow), self.document.folder, again=True)
         self.faces.show_flow(self.document.flow, self.result)
         if not self.reading.busy:  # else once it is known what they hold
             self._survey()

@@ -24,6 +24,7 @@ from mossy_bridge.exchange.validation import (
 from mossy_bridge.exchange.writing import tree_of
 from mossy_bridge.model.flow import Flow, Level, Value
 from mossy_bridge.model.level_changes import differing_parts, level_changes
+from mossy_bridge.model.patterns import resolve_like
 
 _NEVER = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]")
 _BREAKS = re.compile(f"[{LINE_BREAKS}]+")
@@ -41,8 +42,10 @@ def reread(flow: Flow, before: Flow) -> Flow:
     for name in ("levels", "patterns"):
         if getattr(flow, name) is not getattr(before, name):
             flow = replace(flow, **{name: _all_tidied(getattr(flow, name), getattr(before, name))})
-    if flow is not before and level_changes(before, flow).same_order:
-        flow.share_places(before)
+    if flow is not before:
+        resolve_like(flow, before)
+        if level_changes(before, flow).same_order:
+            flow.share_places(before)
     return flow
 
 

@@ -1,5 +1,6 @@
 """Patterns: what a level takes from its model level."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from msgspec.structs import replace
@@ -10,40 +11,47 @@ NEVER_TAKEN = frozenset({"id", "code", "name", "file", "pattern", "set_here"})
 MERGED = ("zones", "paths", "spawns", "deeds", "exits", "tiles")
 
 
+_KEPT = "resolved"
+"""Under this name a flow keeps itself with its patterns filled in."""
+
+
 def resolved(flow: Flow) -> Flow:
-    """The flow with every level as it really is: fields and things of its pattern filled in.
+    """The flow with every level as it really is: fields and things of its pattern filled in. Worked out once for each
+    flow, so that whoever asks about the same one has the very same levels.
 
     A level whose pattern does not exist stands as it is written.
     """
+    return _resolved(flow, None)
+
+
+def resolve_like(flow: Flow, before: Flow) -> None:
+    """Fills in the patterns of an edited flow, if those of the flow ``before`` have been; a level that has not changed,
+    nor its pattern, stays the very same."""
+    if _KEPT in before.__dict__:
+        _resolved(flow, before)
+
+
+def _resolved(flow: Flow, before: Flow | None) -> Flow:
     patterns = {pattern.id: pattern for pattern in flow.patterns}
     if not patterns or not any(level.pattern in patterns for level in flow.levels):
         return flow
-    levels = tuple(
-        resolved_level(level, patterns[level.pattern]) if level.pattern in patterns else level for level in flow.levels
-    )
-    return replace(flow, levels=levels)
+    kept: dict[str, Flow] = flow.__dict__
+    if _KEPT not in kept:
+        known = _still_so(before, patterns) if before else {}
+        levels = tuple(known.get(id(level)) or _filled_in(level, patterns) for level in flow.levels)
+        kept.setdefault(_KEPT, replace(flow, levels=levels))  # another thread may have been sooner
+    return kept[_KEPT]
 
 
-class Resolver:
-    """Fills in patterns flow after flow; a level that has not changed, nor its pattern, stays the very same."""
+def _still_so(before: Flow, patterns: Mapping[str, Level]) -> dict[int, Level]:
+    """The levels of an earlier flow whose patterns are the same, filled in, by the identity of each as written."""
+    old = {pattern.id: pattern for pattern in before.patterns}
+    pairs = zip(before.levels, resolved(before).levels, strict=True)
+    return {id(level): filled for level, filled in pairs if old.get(level.pattern) is patterns.get(level.pattern)}
 
-    def __init__(self) -> None:
-        self._cache: dict[str, tuple[Level, Level, Level]] = {}
 
-    def resolved(self, flow: Flow) -> Flow:
-        """:func:`resolved`, with what was worked out for an earlier flow used again."""
-        patterns = {pattern.id: pattern for pattern in flow.patterns}
-        if not patterns or not any(level.pattern in patterns for level in flow.levels):
-            return flow
-        return replace(flow, levels=tuple(self._level(level, patterns.get(level.pattern)) for level in flow.levels))
-
-    def _level(self, level: Level, pattern: Level | None) -> Level:
-        if pattern is None:
-            return level
-        cached = self._cache.get(level.id)
-        if cached is None or cached[0] is not level or cached[1] is not pattern:
-            cached = self._cache[level.id] = (level, pattern, resolved_level(level, pattern))
-        return cached[2]
+def _filled_in(level: Level, patterns: Mapping[str, Level]) -> Level:
+    return resolved_level(level, patterns[level.pattern]) if level.pattern in patterns else level
 
 
 def resolved_level(level: Level, pattern: Level) -> Level:

@@ -8,7 +8,7 @@ from mossy_bridge.language.naming import levels_named
 from mossy_bridge.language.parsing import parse_condition, parse_effect
 from mossy_bridge.model.flow import Deed, Destination, Exit, Flow, Level, Walk
 from mossy_bridge.model.level_changes import LevelChanges, level_changes
-from mossy_bridge.model.patterns import Resolver
+from mossy_bridge.model.patterns import resolve_like, resolved
 from mossy_bridge.model.sequence import STEPS, neighbours
 from mossy_bridge.play.as_played import surely_play_alike
 from mossy_bridge.play.edit_losses import Consequence, facts_changed, stranded, things_gone
@@ -27,19 +27,15 @@ Origins = Callable[[str], Collection[str] | None]
 
 
 def consequences(
-    before: Flow,
-    after: Flow,
-    rules: Rules | None = None,
-    origins: Origins = lambda _screen: None,
-    resolver: Resolver | None = None,
+    before: Flow, after: Flow, rules: Rules | None = None, origins: Origins = lambda _screen: None
 ) -> tuple[Consequence, ...]:
     """What is different for the rest of the flow, the gravest first: what leads nowhere or is cut off, then what leads
     elsewhere, then what refers to something that is gone or is another, then recorded walks that no longer work.
     ``rules`` are the rules of play of the flow before, ``resuming``, where they are at hand: that saves making them.
-    Of what depends on where one comes from only what ``origins`` allows is told. ``resolver`` may know levels with
-    their patterns filled in from the edits before."""
-    resolver = resolver or Resolver()  # one for both, so that what has not changed is the very same
-    old, new = resolver.resolved(before), resolver.resolved(after)
+    Of what depends on where one comes from only what ``origins`` allows is told."""
+    old = resolved(before)
+    resolve_like(after, before)  # so that what has not changed is the very same
+    new = resolved(after)
     changes = level_changes(old, new)
     found = [*_references(new, changes), *_codes(old, new, changes), *_meanings(old, new)]
     found = [*stranded(old, new, changes), *things_gone(old, new, changes), *facts_changed(old, new), *found]

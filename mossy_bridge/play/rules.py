@@ -6,7 +6,7 @@ from functools import reduce
 from mossy_bridge.language.evaluation import Change, Facts, Vocabulary
 from mossy_bridge.model.flow import Flow, Lifetime, Tile
 from mossy_bridge.model.level_changes import level_changes
-from mossy_bridge.model.patterns import Resolver
+from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.board_cursor import tiles_in_reach
 from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit, ReadyLevel, ready_level
 from mossy_bridge.play.destinations import Destinations, Landing, Leads, Nowhere, Target
@@ -25,8 +25,7 @@ class Rules:
     """
 
     def __init__(self, flow: Flow, resuming: bool = False, before: "Rules | None" = None):
-        self._resolver: Resolver = before._resolver if before else Resolver()
-        self.flow = self._resolver.resolved(flow)
+        self.flow = resolved(flow)
         self.resuming = resuming
         known = before if before and _asks_alike(self.flow, before.flow) else None
         self.words: Vocabulary = known.words if known else Vocabulary(self.flow)

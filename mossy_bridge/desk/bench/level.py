@@ -192,7 +192,7 @@ class LevelBench(QWidget):
                 *(Line(lv.title, partial(self.exit_wanted.emit, lv.id, "")) for lv in based),
             ]
         lines = [Line("the start of the game")] if flow.start.level == key else []
-        self.links = LevelLinks(flow, self.links)
+        self.links = LevelLinks(resolved(flow), self.links)
         for way in {(way.level.id, way.thing.id): way for way in self.links.ways_in(key)}.values():
             title, thing = way.level.title, way.thing
             if isinstance(thing, Tile):

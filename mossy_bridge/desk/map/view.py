@@ -37,7 +37,7 @@ from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.patterns import Resolver
+from mossy_bridge.model.patterns import resolved
 
 RESTS = 250
 """Milliseconds the mouse must rest on something before that is brought forward."""
@@ -65,9 +65,9 @@ class MapView(QWidget):
     follows_survey = False
     """It is shown every appraisal by the window, whether it is in view or not."""
 
-    def __init__(self, look: Look, selection: Selection, resolver: Resolver):
+    def __init__(self, look: Look, selection: Selection):
         super().__init__()
-        self._look, self._selection, self._resolver = look, selection, resolver
+        self._look, self._selection = look, selection
         self._shown: tuple[Flow, Appraisal | None] | None = None
         self.scene = MapScene(partial(lock_width, look))
         self._tiles = Tiles()
@@ -130,7 +130,7 @@ class MapView(QWidget):
         card = self.card_of(self._selection.level_id)
         if card and self.area().intersects(card.placed.rect):
             self._followed = card
-        self._showing = self.scene.showing(self._resolver.resolved(Flow() if self._waiting else flow), result)
+        self._showing = self.scene.showing(resolved(Flow() if self._waiting else flow), result)
         self._show_more()
 
     def _wait(self, waiting: bool) -> None:

@@ -19,7 +19,6 @@ from mossy_bridge.model.addresses import place_words
 from mossy_bridge.model.differences import differences
 from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
-from mossy_bridge.model.patterns import Resolver
 from mossy_bridge.play.edit_impact import Consequence, consequences
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.survey.result import Survey
@@ -67,7 +66,6 @@ class EditDoor(QObject):
         super().__init__(document)
         self._document, self._selection = document, selection
         self._rules: tuple[Flow, Rules] | None = None
-        self._resolver = Resolver()
         self.survey: Survey | None = None
         """The latest survey, which knows what play can do."""
 
@@ -123,8 +121,7 @@ class EditDoor(QObject):
         made = change(before)
         after, selected = made if isinstance(made, tuple) else (made, None)
         after = reread(after, before)
-        told = consequences(before, after, self._rules_of(before), self._origins, self._resolver)
-        return Edit(name, before, after, selected, told)
+        return Edit(name, before, after, selected, consequences(before, after, self._rules_of(before), self._origins))
 
     def _rules_of(self, flow: Flow) -> Rules | None:
         """The rules that recorded walks are replayed by; what was made for the flow before is used again."""

@@ -3,6 +3,8 @@
 import unittest
 
 from mossy_bridge.desk.widgets.link import WrappedLink
+from mossy_bridge.model.edits.levels import set_level
+from tests.support.build import flow, play_level, screen, way
 from tests.support.qt import DeskCase
 
 
@@ -11,9 +13,9 @@ class WaysIn(DeskCase):
         super().setUp()
         self.open_demo()
 
-    def links(self):
+    def links(self, level="eel_sluice"):
         """The lines below *Ways in* that lead somewhere."""
-        self.window.selection.select("eel_sluice")
+        self.window.selection.select(level)
         return {link.words: link for link in self.window.bench.level._ways_in.findChildren(WrappedLink)}
 
     def test_exits_and_tiles_are_told_in_the_order_of_levels_and_lead_to_where_they_are(self):
@@ -30,6 +32,18 @@ class WaysIn(DeskCase):
             level = self.window.document.flow.level(selection.level_id)
             exit_ = level.exit(selection.exit_id)
             self.assertEqual((level.title, exit_.name if exit_ else "tile t5"), (title, thing))
+
+    def test_an_exit_that_a_level_has_from_its_pattern_is_one_of_them(self):
+        self.window.document.take(flow(
+            play_level("a", name="Reeds", pattern="bank"), play_level("b", name="Sands", pattern="bank"), screen("retry"),
+            patterns=[{"id": "bank", "exits": [way("drown", "retry")]}],
+        ))  # fmt: skip
+        self.assertEqual(list(self.links("retry")), ["Reeds: drown", "Sands: drown"])
+        self.window.requests.door.edit("rename", lambda f: set_level(f, "b", name="Flats"), shown=True)
+        self.settle()
+        self.assertEqual(list(self.links("retry")), ["Reeds: drown", "Flats: drown"])
+        self.links("retry")["Flats: drown"].click()
+        self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("b", "drown"))
 
 
 if __name__ == "__main__":

@@ -12,11 +12,12 @@ from mossy_bridge.appraisal.appraise import appraise, default_budget
 from mossy_bridge.desk.map.scene import CELL, Index, MapScene
 from mossy_bridge.desk.map.tiles import SIDE, Tiles
 from mossy_bridge.exchange.reading import read_flow
+from mossy_bridge.exchange.rereading import reread
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
 from mossy_bridge.model.edits.patterns import base_on, make_pattern
 from mossy_bridge.model.flow import Destination
-from mossy_bridge.model.patterns import Resolver, resolved
+from mossy_bridge.model.patterns import resolved
 from tests.support.qt import make_application
 
 DEMO = Path(mossy_bridge.__file__).parent / "demo" / "tidewick_unfinished.mossy"
@@ -101,15 +102,13 @@ class Scenes(unittest.TestCase):
         self.assertEqual(scene.show(scene.flow, self.result), [])
 
     def test_a_changed_pattern_changes_its_levels_alone(self):
-        resolver, scene = Resolver(), MapScene()
+        scene = MapScene()
         flow, pattern = make_pattern(self.flow, "gull_stair", "Marsh")
         flow = base_on(flow, ["pan_row"], pattern)
-        self.assertEqual(resolver.resolved(flow), resolved(flow))
-        scene.show(resolver.resolved(flow), self.result)
+        scene.show(resolved(flow), self.result)
         before = dict(scene.cards)
-        flow = edits.set_level(flow, f"pattern:{pattern}", opens="has rope")
-        self.assertEqual(resolver.resolved(flow), resolved(flow))
-        scene.show(resolver.resolved(flow), self.result)
+        flow = reread(edits.set_level(flow, f"pattern:{pattern}", opens="has rope"), flow)
+        scene.show(resolved(flow), self.result)
         self.assertEqual({n for n in before if scene.cards[n] is not before[n]}, {"gull_stair", "pan_row"})
 
     def test_what_is_under_a_point(self):
