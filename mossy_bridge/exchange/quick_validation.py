@@ -16,17 +16,8 @@ from mossy_bridge.exchange.validation import DEEPEST, INTERNAL, LINE_BREAKS, pro
 from mossy_bridge.model.flow import Destination, Flow, Level
 from mossy_bridge.model.ids import KEYWORDS
 
-_SUSPECT = (
-    b"\\u",
-    b"\\b",
-    b"\\f",
-    b"\x7f",
-    b":null",
-    b",null",
-    b"[null",
-    *(f'"{name}":'.encode() for name in INTERNAL),
-)
-"""What may stand for a control character, for no number, or for a field that no file has."""
+_SUSPECT = (b"\\u", b"\\b", b"\\f", b"\x7f", *(f'"{name}":'.encode() for name in INTERNAL))
+"""What may stand for a control character, or for a field that no file has."""
 _LINE_BREAKS = (b"\\n", b"\\r", b"\\t")
 _CONTROL_BEYOND_ASCII = re.compile(b"\xc2[\x80-\x9f]")
 

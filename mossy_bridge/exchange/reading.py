@@ -2,6 +2,7 @@
 
 import errno
 import json
+import math
 import os
 import re
 import stat
@@ -20,7 +21,7 @@ from mossy_bridge.model.flow import FORMAT_VERSION, Deed, Exit, Fact, Flow, Leve
 LARGEST_FILE = 256 * 1024 * 1024
 _DIGITS_ALIKE, _TWENTY_DIGITS = bytes.maketrans(b"123456789", b"000000000"), b"0" * 20
 _SPACES = b" \t\r\n"
-_MINUS_ZERO = re.compile(rb"-0(\.0*)?[^.0-9]")
+_MINUS_ZERO = re.compile(rb"-0(?<=[\s:\[,]-0)(\.0*)?[\s,\]}eE]")  # beginning with what is searched for quickly
 
 
 class CannotRead(ValueError):  # noqa: N818 - named for what the user reads
@@ -216,14 +217,18 @@ def _tidied(flow: Flow, tree: dict[str, Any]) -> Flow:
 
 def _whole(value: Any) -> Any:
     """The tree with numbers such as 3.0 as whole ones, so that every spelling of a number reads the same. Raises
-    ``ValueError`` for an ambiguous object."""
+    ``ValueError`` for an ambiguous object, and for what is no number."""
     if isinstance(value, Ambiguous):
         raise ValueError("some key stands twice")
     if isinstance(value, dict):
         return {key: _whole(part) for key, part in value.items()}
     if isinstance(value, list):
         return [_whole(part) for part in value]
-    return int(value) if isinstance(value, float) and _is_whole(value) else value
+    if not isinstance(value, float):
+        return value
+    if not math.isfinite(value):
+        raise ValueError("no number")
+    return int(value) if _is_whole(value) else value
 
 
 def _is_whole(value: float) -> bool:

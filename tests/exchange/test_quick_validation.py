@@ -100,6 +100,24 @@ class Sound(unittest.TestCase):
         for text in [*demos, *(flow_text(maker(seed)) for maker in MAKERS for seed in range(20))]:
             self.assertTrue(surely_valid(tree_from_text(text)))
 
+    def test_however_other_programs_write_them(self):
+        for level in ('"plan": null', '"plan":null,"exits":[{"id":"on","to":null}]', '"code": "1-0"', '"minutes": 5.0',
+                      '"plan": {"width": 1e2, "solids": [[-0.5, -1, 2, 0]]}'):  # fmt: skip
+            with self.subTest(level):
+                data = f'{{ "mossy_bridge": 1,"levels" :[ {{"id": "a", {level}}}]}}'.encode()
+                with mock.patch.object(reading, "_built_with_care", lambda _: self.fail("looked at each value")):
+                    found = flow_from_bytes(data)
+                self.assertEqual(repr(found), repr(read_with_care(data)))
+        for level in ('"minutes": -0.0', '"minutes":-0', '"minutes": -0e5', '"plan": {"solids": [[-0, 1, 1,-0.0]]}'):
+            data = f'{{"mossy_bridge": 1, "levels": [{{"id": "a", {level}}}]}}'.encode()
+            self.assertEqual(repr(read(data)), repr(read_with_care(data)), level)
+
+    def test_what_is_no_number_is_refused(self):
+        for value in (float("nan"), float("inf")):
+            with self.assertRaises(CannotRead) as caught:
+                flow_from_tree({"mossy_bridge": 1, "levels": [{"id": "a", "plan": {"width": value}}]})
+            self.assertEqual(caught.exception.problems, ["levels[0].plan.width: is no number"])
+
     def test_line_breaks_in_notes_and_messages(self):
         notes = {"id": "a", "notes": "one\ntwo\tthree\\n", "name": 'back\\slash "n"'}
         fade = {"id": "fade", "steps": [{"do": "show_message", "text": "high\ntide"}]}
