@@ -21,7 +21,8 @@ class DisplayCase(unittest.TestCase):
         self.folder = Path(folder.name)
         read, write = os.pipe()
         server = subprocess.Popen(
-            ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
+            # without a reset whenever its last client has gone: a program that comes just then is turned away
+            ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp", "-noreset"],
             pass_fds=[write], stderr=subprocess.DEVNULL,
         )  # fmt: skip
         os.close(write)
