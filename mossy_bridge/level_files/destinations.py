@@ -9,7 +9,7 @@ from msgspec import Struct
 from mossy_bridge.level_files.contents import FileThing, normal
 from mossy_bridge.model.flow import Destination, DestinationKind, Flow, Level
 from mossy_bridge.model.ids import id_from
-from mossy_bridge.model.sequence import neighbours
+from mossy_bridge.model.sequence import STEPS, neighbours
 
 BY_THEMSELVES: tuple[DestinationKind, ...] = ("next", "previous", "again", "back", "resume")
 END = "end:"
@@ -34,7 +34,7 @@ class FileDestinations:
     def __init__(self, flow: Flow):
         self._flow = flow
         self._endings = {ending.id for ending in flow.endings}
-        self._beside = {1: neighbours(flow, 1), -1: neighbours(flow, -1)}
+        self._beside = {step: neighbours(flow, step) for step in STEPS.values()}
         names: dict[str, list[Iterable[str]]] = {level.id: list(_names(level)) for level in flow.levels}
         kinds = len(next(iter(names.values()), []))
         self._by: list[dict[str, list[str]]] = [{} for _ in range(kinds)]
@@ -116,7 +116,7 @@ class FileDestinations:
         """The level and spawn point that a destination names, or finds in the order."""
         target = self._flow.level(to.level) if to.kind == "level" else None
         if to.kind in ("next", "previous"):
-            target = self._beside[1 if to.kind == "next" else -1].get(level.id)
+            target = self._beside[STEPS[to.kind]].get(level.id)
         if target is None:
             return None
         first = target.spawns[0].id if target.spawns else ""

@@ -12,7 +12,7 @@ from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits.endings import add_ending
 from mossy_bridge.model.flow import Destination, Exit, Flow, Level, Spawn, Tile
 from mossy_bridge.model.ids import nearest
-from mossy_bridge.model.sequence import neighbour
+from mossy_bridge.model.sequence import STEPS, neighbour
 from mossy_bridge.play.destinations import Nowhere
 
 
@@ -209,7 +209,7 @@ def _landing_faults(here: Inspection, level: Level, exit_: Exit) -> Iterator[Fou
 def _found_in_order(here: Inspection, level: Level, exit_: Exit, to: Destination) -> Level | None:
     """What ``next`` or ``previous`` finds and cannot use for want of a spawn point."""
     if level.kind == "play":
-        return neighbour(here.flow, level.id, 1 if to.kind == "next" else -1)
+        return neighbour(here.flow, level.id, STEPS[to.kind])
     rules = here.survey.rules
     ready = next(e for e in rules.levels[level.id].exits if e.source.id == exit_.id)
     for state in here.survey.samples(level.id):
@@ -289,7 +289,7 @@ def _runs_out_in_order(here: Inspection, level: Level, exit_: Exit) -> bool:
     for to in exit_.destinations:
         if to.kind not in ("next", "previous"):
             return False
-        if neighbour(here.flow, level.id, 1 if to.kind == "next" else -1) is not None:
+        if neighbour(here.flow, level.id, STEPS[to.kind]) is not None:
             return False
     return True
 

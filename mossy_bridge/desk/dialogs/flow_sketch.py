@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow, Level
-from mossy_bridge.model.sequence import in_sequence, neighbour
+from mossy_bridge.model.sequence import STEPS, in_sequence, neighbour
 
 BEAD = 9.0
 """The radius of a bead in pixels."""
@@ -25,7 +25,7 @@ def ways(flow: Flow) -> Iterator[tuple[str, str]]:
                 if to.kind == "level":
                     yield level.id, to.level
                 elif to.kind in ("next", "previous") and in_sequence(level):
-                    other = neighbour(flow, level.id, 1 if to.kind == "next" else -1)
+                    other = neighbour(flow, level.id, STEPS[to.kind])
                     if other:
                         yield level.id, other.id
 

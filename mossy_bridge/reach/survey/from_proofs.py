@@ -35,8 +35,8 @@ def _reachability(prover: Prover, questions: Questions) -> Answers:
         kind: dict.fromkeys(names, NO) if prover.complete else {} for kind, names in questions.names.items()
     }
     into_level, levels = partial(prover.route_to, "level"), found["level"]
-    for level in prover.entered().items():
-        levels[level[0]] = Verdict("yes", into_level, level)
+    for level, number in prover.entered().items():
+        levels[level] = Verdict("yes", into_level, (level, number))
     by_use = {kind: partial(prover.route_by, kind) for kind in KINDS}
     for kind, name, use in prover.uses():
         found[kind][name] = Verdict("yes", by_use[kind], use)
