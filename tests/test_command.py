@@ -24,8 +24,8 @@ from mossy_bridge.command import cli, exchanging
 from mossy_bridge.exchange.game.constants import LANGUAGES
 from mossy_bridge.exchange.writing import flow_bytes, flow_text
 from mossy_bridge.play.state import parse_move
-from mossy_bridge.reach.survey.result import Verdict
 from mossy_bridge.reach.survey.run import survey_flow
+from mossy_bridge.reach.survey.verdicts import Verdict
 from mossy_bridge.reach.system.routes import SomeRoute
 from tests.support.build import deed, flow, play_level, screen, way
 from tests.support.faulty_flows import faulty_flow

@@ -26,8 +26,8 @@ def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None
     """The shortest route to a level, exit (LEVEL.EXIT), deed (LEVEL.DEED) or ending."""
     from mossy_bridge.language.parsing import WrongWording, canonical_condition
     from mossy_bridge.play.rules import Rules
-    from mossy_bridge.reach.survey.result import is_shortest
     from mossy_bridge.reach.survey.route_query import route_to
+    from mossy_bridge.reach.system.routes import is_shortest
 
     flow = read_file(file)
     avoided = names(avoid)

@@ -5,6 +5,7 @@ from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from mossy_bridge.reach.limits import LIMITS
 from mossy_bridge.reach.monotone.prover import Prover
 from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.things import KINDS
 
 
 def never():
@@ -22,8 +23,13 @@ def proofs_of(flow_, limits=LIMITS):
 def everything_found(prover):
     """All that a prover has found: kind, place, state, and the transition after that; none for levels."""
     levels = [("level", name, number, None) for name, number in prover.entered().items()]
-    first = {(kind, place): use for kind, place, use in prover.uses()}
-    return levels + [(kind, place, *use) for (kind, place), use in first.items()]
+    return levels + [(kind, name, *use) for kind in KINDS[1:] for name, use in uses_of(prover, kind).items()]
+
+
+def uses_of(prover, kind):
+    """The first use of everything of a kind that a prover has found, by name."""
+    names, used = list(prover.program.things.numbers[kind]), prover.uses()[kind]
+    return {names[number]: use for number, use in zip(used.things, used.uses, strict=True)}
 
 
 def texts(route):

@@ -14,7 +14,7 @@ from mossy_bridge.language.numbers import enumerated
 from mossy_bridge.model.flow import Deed, Level
 from mossy_bridge.play.compiled_level import ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Nowhere
-from mossy_bridge.reach.survey.result import Verdict
+from mossy_bridge.reach.survey.verdicts import Verdict
 
 
 class WayIn(Struct, frozen=True):

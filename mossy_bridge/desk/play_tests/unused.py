@@ -12,7 +12,8 @@ from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move, parse_move
 from mossy_bridge.play_logs.statistics import Statistics
-from mossy_bridge.reach.survey.result import Survey, Verdict
+from mossy_bridge.reach.survey.result import Survey
+from mossy_bridge.reach.survey.verdicts import Verdict
 
 COLUMNS = ("nobody used", "what", "could it be used?")
 

@@ -19,8 +19,9 @@ from mossy_bridge.play.state import Ended, Move, State
 from mossy_bridge.play.trial import Trial, begun
 from mossy_bridge.reach.queries.sample_routes import sample_routes
 from mossy_bridge.reach.survey.budget import Budget
-from mossy_bridge.reach.survey.result import Survey, Verdict
+from mossy_bridge.reach.survey.result import Survey
 from mossy_bridge.reach.survey.route_query import route_to
+from mossy_bridge.reach.survey.verdicts import Verdict
 
 SEARCH_SECONDS = 3.0
 

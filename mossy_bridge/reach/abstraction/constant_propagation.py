@@ -11,8 +11,9 @@ import numpy as np
 
 from mossy_bridge.reach.arrays import Bools, unique
 from mossy_bridge.reach.system.guards import ALWAYS, Cubes, Guard
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph
+from mossy_bridge.reach.system.program_graph import ProgramGraph
 from mossy_bridge.reach.system.transition_columns import TransitionColumns
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 from mossy_bridge.reach.system.updates import Assign, Copy, Update
 
 Known = tuple[int, int]

@@ -9,9 +9,10 @@ number of levels and deeds as bits.
 
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.abstraction.constant_propagation import Constants
-from mossy_bridge.reach.explicit.missable import missable_things
 from mossy_bridge.reach.scc import components_of_pairs, reachable_unions
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.things import missable_things
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 
 
 class MustReachability:

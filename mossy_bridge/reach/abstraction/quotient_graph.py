@@ -19,17 +19,10 @@ from mossy_bridge.reach.abstraction.scc_quotient import Partition
 from mossy_bridge.reach.arrays import Bools, Ints, Numbers, Vectors
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.system.guards import ALWAYS, Guard, packed_vectors, unpacked
-from mossy_bridge.reach.system.program_graph import (
-    ENDING,
-    GuardedTransition,
-    ProgramGraph,
-    Ready,
-    Stopper,
-    enabled,
-    prepared,
-)
+from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import Route, SomeRoute
-from mossy_bridge.reach.system.transition_columns import TransitionColumns, columns_of
+from mossy_bridge.reach.system.transition_columns import TransitionColumns
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition, Ready, enabled, prepared
 
 
 class QuotientGraph:
@@ -41,7 +34,7 @@ class QuotientGraph:
     def __init__(self, program: ProgramGraph, apart: str = ""):
         self.program, self.rules, self.layout, self.guards = program, program.rules, program.layout, program.guards
         self.limits = program.limits
-        columns = columns_of(program)
+        columns = program.columns
         self.constants = Constants(program, columns)
         self._partition = partition = Partition(program, columns, self.constants, apart)
         self.component, self.members = partition.component, partition.members
@@ -150,21 +143,24 @@ class QuotientGraph:
         for number, index in self._enabled(self._staying.of(component), few, more):
             yield self.program.transitions[number], index
 
-    def used_staying(self, states: Mapping[int, Sequence[int]], vector_of: Callable[[int], int]) -> dict[int, int]:
+    def used_staying(
+        self, states: Mapping[int, Sequence[int]], vector_of: Callable[[int], int]
+    ) -> tuple[Numbers, Numbers]:
         """The transitions of the program graph that stay in their component and change nothing, each with the first of
         some ``states`` of the component in which it is enabled; ``vector_of`` tells their vectors."""
         first = np.full(self.count, -1, np.int64)
         first[list(states)] = [of[0] for of in states.values()]
         always, component = self._staying_always
         there = first[component] >= 0
-        found: dict[int, int] = dict(zip(always[there].tolist(), first[component[there]].tolist(), strict=True))
+        asking: dict[int, int] = {}
         for at in np.flatnonzero(np.diff(self._staying_if.first)).tolist():
             here = states.get(at, ())
             vectors = list(map(vector_of, here))
             few = vectors[: self.limits.vectors_one_by_one]
             more = partial(packed_vectors, vectors, self.layout.width) if len(vectors) > len(few) else None
-            found |= {number: here[index] for number, index in self._enabled(self._staying_if.of(at), few, more)}
-        return found
+            asking |= {number: here[index] for number, index in self._enabled(self._staying_if.of(at), few, more)}
+        numbers, in_states = (np.fromiter(column, np.int64, len(asking)) for column in (asking, asking.values()))
+        return np.concatenate([always[there], numbers]), np.concatenate([first[component[there]], in_states])
 
     def _enabled(
         self, numbers: Iterable[int], few: Sequence[int], all_of_them: Callable[[], Vectors] | None

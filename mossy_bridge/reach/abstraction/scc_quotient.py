@@ -15,9 +15,10 @@ from mossy_bridge.play.state import Move
 from mossy_bridge.reach.abstraction.constant_propagation import Constants
 from mossy_bridge.reach.arrays import Bools, Ints, unique
 from mossy_bridge.reach.scc import strong_components
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph
+from mossy_bridge.reach.system.program_graph import ProgramGraph
 from mossy_bridge.reach.system.routes import read_back
 from mossy_bridge.reach.system.transition_columns import TransitionColumns
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 
 
 class Partition:

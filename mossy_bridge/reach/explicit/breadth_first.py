@@ -8,8 +8,9 @@ import numpy as np
 from mossy_bridge.reach.arrays import Ints
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.system.guards import packed_vectors
-from mossy_bridge.reach.system.program_graph import ENDING, PackedState, Stopper
+from mossy_bridge.reach.system.program_graph import PackedState, Stopper
 from mossy_bridge.reach.system.transition_system import TransitionSystem
+from mossy_bridge.reach.system.transitions import ENDING
 
 
 def breadth_first_if_little(

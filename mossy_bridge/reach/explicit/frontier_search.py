@@ -14,8 +14,9 @@ from mossy_bridge.reach.arrays import Ints, Numbers
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.explicit.state_set import DirectStateSet, HashedStateSet
 from mossy_bridge.reach.explicit.transition_table import TransitionTable
-from mossy_bridge.reach.system.program_graph import ENDING, PackedState, Stopper
+from mossy_bridge.reach.system.program_graph import PackedState, Stopper
 from mossy_bridge.reach.system.transition_system import TransitionSystem
+from mossy_bridge.reach.system.transitions import ENDING
 
 StateSet = DirectStateSet | HashedStateSet
 

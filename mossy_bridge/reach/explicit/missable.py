@@ -18,12 +18,7 @@ from mossy_bridge.reach.explicit.open_search import OpenSearch
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.explicit.thing_sets import ThingSets
 from mossy_bridge.reach.system.routes import Loss, Route
-
-
-def missable_things(flow: Flow) -> list[Thing]:
-    """Every level, and every deed that is done once a run."""
-    deeds = [(level.id, deed.id) for level in flow.levels for deed in level.deeds if deed.repeats == "run"]
-    return [*(level.id for level in flow.levels), *deeds]
+from mossy_bridge.reach.system.things import missable_things
 
 
 class Missable:

@@ -17,8 +17,9 @@ from mossy_bridge.reach.explicit.breadth_first import breadth_first_if_little
 from mossy_bridge.reach.explicit.dead_ends import DeadEnds
 from mossy_bridge.reach.explicit.missable import Missable
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, ProgramGraph, Stopper
+from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import Loss, Route, SomeRoute
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 
 EAGER = 4
 """How many times likelier a move is made that changes something."""

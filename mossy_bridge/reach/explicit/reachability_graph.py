@@ -8,6 +8,7 @@ follows from millions of states is computed on all at once; ``n`` below is the n
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property, partial
+from operator import itemgetter
 from typing import Any
 
 import numpy as np
@@ -28,10 +29,13 @@ from mossy_bridge.reach.arrays import (
 )
 from mossy_bridge.reach.scc import component_layers, strong_components
 from mossy_bridge.reach.system.guards import Cubes, unpacked
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, PackedState, Use, first_uses, used_for
+from mossy_bridge.reach.system.program_graph import PackedState
 from mossy_bridge.reach.system.routes import Route, read_back
 from mossy_bridge.reach.system.state_vector import BITS
+from mossy_bridge.reach.system.things import KINDS
 from mossy_bridge.reach.system.transition_system import TransitionSystem
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
+from mossy_bridge.reach.system.uses import Use, used_for
 
 
 @dataclass(frozen=True, eq=False)
@@ -250,7 +254,11 @@ class ReachabilityGraph:
     def uses(self) -> dict[str, dict[Any, Use]]:
         """Everything that some move uses, by kind and place: the nearest state in which one does, and its
         transition."""
-        found = first_uses(self.transitions, self.first_by_transition)
+        found: dict[str, dict[Any, Use]] = {kind: {} for kind in KINDS if kind != "level"}
+        for number, state in sorted(self.first_by_transition.items(), key=itemgetter(1, 0)):
+            transition = self.transitions[number]
+            for kind, place in used_for(transition):
+                found[kind].setdefault(place, (state, transition))
         if self.system.tells_level:
             return found
         for location, numbers in self._numbers_by_location():

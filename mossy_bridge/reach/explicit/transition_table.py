@@ -11,9 +11,9 @@ import numpy as np
 
 from mossy_bridge.reach.arrays import Ints, Numbers, Vectors, spans, unique
 from mossy_bridge.reach.system.guards import Cube, Cubes, Guard, cube_fits, machine_words
-from mossy_bridge.reach.system.program_graph import ENDING
 from mossy_bridge.reach.system.state_vector import BITS
 from mossy_bridge.reach.system.transition_system import TransitionSystem
+from mossy_bridge.reach.system.transitions import ENDING
 from mossy_bridge.reach.system.updates import Assign, Update
 
 T = TypeVar("T")

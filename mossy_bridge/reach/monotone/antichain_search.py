@@ -16,8 +16,9 @@ from dataclasses import dataclass, field
 
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from mossy_bridge.reach.monotone.antichain import MaximalSets
-from mossy_bridge.reach.system.program_graph import ENDING, PackedState, Stopper
+from mossy_bridge.reach.system.program_graph import PackedState, Stopper
 from mossy_bridge.reach.system.routes import read_back
+from mossy_bridge.reach.system.transitions import ENDING
 from mossy_bridge.reach.system.updates import applied
 
 MOVES_BETWEEN_STOPS = 2_000

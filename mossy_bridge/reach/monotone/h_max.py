@@ -12,7 +12,8 @@ from heapq import heappop, heappush
 
 from mossy_bridge.reach.monotone.antichain_search import Discrete
 from mossy_bridge.reach.monotone.regression import RegressionEdge, RegressionGraph
-from mossy_bridge.reach.system.program_graph import GuardedTransition, PackedState, ProgramGraph
+from mossy_bridge.reach.system.program_graph import PackedState, ProgramGraph
+from mossy_bridge.reach.system.transitions import GuardedTransition
 from mossy_bridge.reach.system.updates import Assign, Copy, Shift, Update, single_bits, weakest_precondition
 
 Weight = Callable[[GuardedTransition], int]

@@ -18,7 +18,8 @@ from mossy_bridge.reach.monotone.antichain import MaximalSets
 from mossy_bridge.reach.monotone.antichain_search import Discrete, MaximalStates, monotone_gains
 from mossy_bridge.reach.monotone.monotonicity import MonotoneParts
 from mossy_bridge.reach.monotone.pseudo_boolean import Tallies
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition, Stopper
+from mossy_bridge.reach.system.program_graph import Stopper
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 from mossy_bridge.reach.system.updates import applied
 
 Successor = tuple[int, Discrete | None]

@@ -11,10 +11,10 @@ from functools import cached_property
 
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
-from mossy_bridge.reach.explicit.missable import missable_things
 from mossy_bridge.reach.monotone.antichain_search import Discrete
 from mossy_bridge.reach.monotone.lower_bounds import LowerBounds, Successor
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition
+from mossy_bridge.reach.system.things import missable_things
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 from mossy_bridge.reach.system.updates import single_bits
 
 

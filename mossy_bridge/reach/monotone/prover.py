@@ -4,13 +4,16 @@ What is reachable at all, from the maximal states; that nobody gets stuck, nothi
 lower bounds and minimal bases; and the routes to all of that.
 """
 
-from collections.abc import Container, Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
 from typing import Any
 
+import numpy as np
+
 from mossy_bridge.play.state import Move, Thing
 from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
+from mossy_bridge.reach.arrays import Numbers
 from mossy_bridge.reach.monotone.action_elimination import without_redundant_moves
 from mossy_bridge.reach.monotone.antichain_search import Discrete, maximal_states
 from mossy_bridge.reach.monotone.backward_coverability import MinimalBases
@@ -23,8 +26,10 @@ from mossy_bridge.reach.monotone.pseudo_boolean import Tallies
 from mossy_bridge.reach.monotone.regression import RegressionGraph, Subgoal
 from mossy_bridge.reach.monotone.shortest_routes import ShortestRoutes
 from mossy_bridge.reach.system.guards import Cubes, Guard
-from mossy_bridge.reach.system.program_graph import GuardedTransition, Stopper, Use, uses_from_last
+from mossy_bridge.reach.system.program_graph import Stopper
 from mossy_bridge.reach.system.routes import Route, SomeRoute
+from mossy_bridge.reach.system.transitions import GuardedTransition
+from mossy_bridge.reach.system.uses import Used, first_uses
 
 
 class Prover:
@@ -194,24 +199,34 @@ class Prover:
         ]
 
     @cached_property
+    def _first_used(self) -> Numbers:
+        """For each transition of the program graph the first state in which it is enabled, -1 where there is none."""
+        states, used = self._maximal.states, self._maximal.used
+        made = (np.fromiter(column, np.int64, len(used)) for column in (used, used.values()))
+        staying = self._quotient.used_staying(self._kept, lambda number: states[number][1])
+        first = np.full(len(self.program.transitions), -1)
+        transitions, first_states = made
+        first[np.array(self._quotient.original, np.int64)[transitions]] = first_states
+        first[staying[0]] = staying[1]
+        return first
+
+    @cached_property
     def used(self) -> dict[int, int]:
         """The transitions of the program graph that can be used, each with a state in which it is enabled."""
-        original, states, used = self._quotient.original, self._maximal.states, self._maximal.used
-        found = dict(zip(map(original.__getitem__, used), used.values(), strict=True))
-        return found | self._quotient.used_staying(self._kept, lambda number: states[number][1])
+        used = np.flatnonzero(self._first_used >= 0)
+        return dict(zip(used.tolist(), self._first_used[used].tolist(), strict=True))
 
     def entered(self) -> dict[str, int]:
         """The levels that are reachable, each with the first state in it."""
         first: dict[str, int] = {}
-        for component, number in self._maximal.entered.items():
-            for level in self._quotient.levels_of(component):
-                first[level] = min(number, first.get(level, number))
+        for component, number in reversed(self._maximal.entered.items()):  # they were entered in the order of states
+            first.update(dict.fromkeys(self._quotient.levels_of(component), number))
         return first
 
-    def uses(self) -> Iterator[tuple[str, Any, Use]]:
-        """Everything else that is reachable, as its kind, its place, and the state it is reached by with the transition
-        after that. Of several such states the first one comes last."""
-        return uses_from_last(self.program.transitions, self.used)
+    def uses(self) -> dict[str, Used]:
+        """Everything else that is reachable, by kind: the first state it is reached by, and the transition after
+        that."""
+        return first_uses(self.program.transitions, self.program.columns, self._first_used)
 
     # -- routes ----------------------------------------------------------------------------------------
 

@@ -12,8 +12,8 @@ from msgspec import Struct
 from mossy_bridge.reach.monotone.antichain_search import Discrete
 from mossy_bridge.reach.monotone.pseudo_boolean import Tallies
 from mossy_bridge.reach.system.guards import Cubes
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition
 from mossy_bridge.reach.system.transition_system import TransitionSystem
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 from mossy_bridge.reach.system.updates import applied
 
 Subgoal = tuple[Discrete, int]

@@ -19,8 +19,9 @@ from itertools import count
 from mossy_bridge.reach.monotone.antichain_search import Discrete
 from mossy_bridge.reach.monotone.h_max import HMax, Weight
 from mossy_bridge.reach.monotone.regression import RegressionEdge, RegressionGraph, Subgoal
-from mossy_bridge.reach.system.program_graph import GuardedTransition, ProgramGraph, Stopper
+from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import read_back
+from mossy_bridge.reach.system.transitions import GuardedTransition
 
 RECENT = 64
 """So many routes are kept."""

@@ -10,8 +10,9 @@ from mossy_bridge.reach.monotone.h_max import Weight
 from mossy_bridge.reach.monotone.regression import RegressionGraph, Subgoal
 from mossy_bridge.reach.monotone.regression_astar import CROSSING, GivenUp, RegressionAStar, crossings_first, moves
 from mossy_bridge.reach.system.guards import Cubes
-from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper, used_for
+from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import Route, as_sure
+from mossy_bridge.reach.system.uses import used_for
 
 
 class ShortestRoutes:

@@ -1,7 +1,8 @@
 """Where each fact is first gained."""
 
 from mossy_bridge.language.fact_uses import uses_of_facts
-from mossy_bridge.reach.survey.result import Answer, Survey
+from mossy_bridge.reach.survey.result import Survey
+from mossy_bridge.reach.survey.verdicts import Answer
 
 
 def first_gained(survey: Survey) -> dict[str, str]:

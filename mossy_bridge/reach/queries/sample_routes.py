@@ -4,7 +4,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from mossy_bridge.reach.survey.result import Route, Survey
+from mossy_bridge.reach.survey.result import Survey
+from mossy_bridge.reach.system.routes import Route
 
 
 def sample_routes(survey: Survey, level: str) -> dict[str, Route]:

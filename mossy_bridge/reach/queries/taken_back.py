@@ -11,9 +11,9 @@ from mossy_bridge.play.state import DeedPlace, Move
 from mossy_bridge.reach.arrays import Bools, Numbers, Vectors
 from mossy_bridge.reach.survey.result import Survey
 from mossy_bridge.reach.system.guards import machine_words
-from mossy_bridge.reach.system.program_graph import GuardedTransition
 from mossy_bridge.reach.system.routes import Route
 from mossy_bridge.reach.system.state_vector import BITS, CopyName, Field
+from mossy_bridge.reach.system.transitions import GuardedTransition
 
 
 class InVain(Struct, frozen=True):

@@ -20,8 +20,8 @@ from mossy_bridge.play.state import Ended, Move, State
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.survey.budget import Cancelled
 from mossy_bridge.reach.survey.result import Survey
-from mossy_bridge.reach.system.program_graph import ENDING, GuardedTransition
 from mossy_bridge.reach.system.routes import read_back
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
 
 Use = tuple[str, tuple[str, ...]]
 """The kind of a move, and the name of what it uses."""
@@ -102,7 +102,7 @@ def _wanted(survey: Survey) -> Iterator[Use]:
 
 
 def _use(transition: GuardedTransition) -> Use:
-    return transition.move.kind, transition.path or (transition.move.level, transition.move.thing)
+    return transition.move.kind, transition.place
 
 
 # -- finding -----------------------------------------------------------------------------------------------

@@ -9,24 +9,25 @@ from mossy_bridge.reach.explicit.forced_cycles import route_into_forced_cycle
 from mossy_bridge.reach.explicit.promises import judge_promise
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.survey.merge import merge
-from mossy_bridge.reach.survey.questions import Questions
-from mossy_bridge.reach.survey.result import NO, UNKNOWN, Answer, Answers, Explored, Verdict
+from mossy_bridge.reach.survey.result import Answers, Explored
+from mossy_bridge.reach.survey.verdicts import NO, UNKNOWN, Answer, Verdict
 from mossy_bridge.reach.system.program_graph import Stopper
 from mossy_bridge.reach.system.routes import Loss, as_sure
+from mossy_bridge.reach.system.things import Things
 
 
-def answers_of_graph(explored: Explored, questions: Questions, stop: Stopper) -> Answers:
+def answers_of_graph(explored: Explored, things: Things, stop: Stopper) -> Answers:
     """Every answer that the explored states give; nothing is said of what unexpanded ones could decide."""
-    reached = reachability_of_graph(explored, questions, stop)
-    return merge(reached, losses_of_graph(explored, questions, reached))
+    reached = reachability_of_graph(explored, things, stop)
+    return merge(reached, losses_of_graph(explored, things, reached))
 
 
-def reachability_of_graph(explored: Explored, questions: Questions, stop: Stopper) -> Answers:
+def reachability_of_graph(explored: Explored, things: Things, stop: Stopper) -> Answers:
     """What is reachable, loops and promises. Of what can be lost nothing is said yet."""
     graph, flow = explored.graph, explored.rules.flow
     otherwise = _otherwise(graph)
     found: dict[str, dict[Any, Verdict]] = {
-        kind: dict.fromkeys(names, NO) if graph.complete else {} for kind, names in questions.names.items()
+        kind: dict.fromkeys(names, NO) if graph.complete else {} for kind, names in things.numbers.items()
     }
     for level, number in graph.first_in_levels().items():
         found["level"][level] = Verdict("yes", graph.route, (number, None, level))
@@ -43,12 +44,12 @@ def reachability_of_graph(explored: Explored, questions: Questions, stop: Stoppe
     )
 
 
-def losses_of_graph(explored: Explored, questions: Questions, known: Answers) -> Answers:
+def losses_of_graph(explored: Explored, things: Things, known: Answers) -> Answers:
     """What is stuck and what can be missed, where it is not known yet."""
     stuck = known.stuck
     if stuck.answer == "unknown":
         stuck = stuck_in_graph(explored) or _otherwise(explored.graph)
-    undecided = known.undecided_losses(questions)
+    undecided = known.undecided_losses(things)
     if not undecided:
         return Answers(stuck=stuck)
     losses = _losses(explored, known)

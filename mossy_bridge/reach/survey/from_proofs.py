@@ -1,8 +1,9 @@
 """What proofs answer where the explored states have left something open."""
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import replace
 from functools import partial
+from itertools import repeat
 from typing import Any
 
 from mossy_bridge.play.state import Thing
@@ -12,13 +13,15 @@ from mossy_bridge.reach.monotone.promises import prove_promise
 from mossy_bridge.reach.monotone.prover import Prover
 from mossy_bridge.reach.survey.from_graph import stuck_in_graph
 from mossy_bridge.reach.survey.merge import is_final
-from mossy_bridge.reach.survey.questions import KINDS, Questions
-from mossy_bridge.reach.survey.result import NO, UNKNOWN, Answers, Explored, Survey, Verdict
+from mossy_bridge.reach.survey.result import Answers, Explored, Survey
+from mossy_bridge.reach.survey.verdicts import NO, UNKNOWN, Answer, Verdict, Verdicts
+from mossy_bridge.reach.system.routes import Route
+from mossy_bridge.reach.system.things import Numbering, Things
 
 
 def answers_of_proofs(explored: Explored, prover: Prover, known: Survey) -> Answers:
     """Answers by proofs to what is unknown."""
-    reached = _reachability(prover, known.questions)
+    reached = _reachability(prover, known.things)
     promises = [promise for promise in explored.rules.flow.promises if not is_final(known.promises[promise.id])]
     return replace(
         reached,
@@ -29,18 +32,28 @@ def answers_of_proofs(explored: Explored, prover: Prover, known: Survey) -> Answ
     )
 
 
-def _reachability(prover: Prover, questions: Questions) -> Answers:
-    # what is not found is unreachable, if all was searched
-    found: dict[str, dict[Any, Verdict]] = {
-        kind: dict.fromkeys(names, NO) if prover.complete else {} for kind, names in questions.names.items()
-    }
-    into_level, levels = partial(prover.route_to, "level"), found["level"]
-    for level, number in prover.entered().items():
-        levels[level] = Verdict("yes", into_level, (level, number))
-    by_use = {kind: partial(prover.route_by, kind) for kind in KINDS}
-    for kind, name, use in prover.uses():
-        found[kind][name] = Verdict("yes", by_use[kind], use)
-    return Answers.about_reaching(found)
+def _reachability(prover: Prover, things: Things) -> Answers:
+    entered, levels = prover.entered(), things.numbers["level"]
+    inside = [levels[level] for level in entered]
+    found = {"level": _reached(levels, inside, partial(prover.route_to, "level"), entered.items())}
+    for kind, used in prover.uses().items():
+        found[kind] = _reached(things.numbers[kind], used.things, partial(prover.route_by, kind), used.uses)
+    if prover.complete:
+        return Answers.about_reaching(found)
+    return Answers.about_reaching(  # what was not found may be reachable all the same
+        {kind: {name: one for name, one in verdicts.items() if one is not NO} for kind, verdicts in found.items()}
+    )
+
+
+def _reached(
+    numbers: Numbering, reached: Iterable[int], find: Callable[..., Route], by: Iterable[tuple[Any, ...]]
+) -> Verdicts[Any]:
+    """What is reachable of one kind, with what finds a route to each; nothing else is."""
+    yes: Answer = "yes"
+    found = [NO] * len(numbers)
+    for number, verdict in zip(reached, map(Verdict, repeat(yes), repeat(find), by), strict=True):
+        found[number] = verdict
+    return Verdicts(numbers, found)
 
 
 def _stuck(explored: Explored, prover: Prover) -> Verdict:
@@ -53,7 +66,7 @@ def _stuck(explored: Explored, prover: Prover) -> Verdict:
 
 def _never_missed(known: Survey, reached: Answers, prover: Prover) -> Collection[Thing]:
     """What cannot be missed, as it cannot be reached, or since that is shown."""
-    shown, undecided = prover.never_missed, known.undecided_losses(known.questions)
+    shown, undecided = prover.never_missed, known.undecided_losses(known.things)
     if shown.issuperset(undecided):
         return undecided
     return [thing for thing in undecided if thing in shown or "no" in (known.reaches(thing), reached.reaches(thing))]

@@ -20,7 +20,7 @@ def answers_of_quotient(quotient: QuotientGraph, known: Survey, stop: Stopper) -
     whole = _explored(quotient, stop) if few else None
     if whole is None:
         return Answers()
-    answers = answers_of_graph(whole, known.questions, stop)
+    answers = answers_of_graph(whole, known.things, stop)
     for one in _levels_apart(quotient, merge(known, answers), stop):
         answers = merge(answers, one)
     return answers
@@ -28,13 +28,13 @@ def answers_of_quotient(quotient: QuotientGraph, known: Survey, stop: Stopper) -
 
 def _levels_apart(quotient: QuotientGraph, known: Survey, stop: Stopper) -> Iterator[Answers]:
     """For each level of which it is still unknown, whether it can be missed."""
-    for level in known.undecided_losses(known.questions):
+    for level in known.undecided_losses(known.things):
         if not isinstance(level, str):
             continue
         explored = None if stop() else _explored(QuotientGraph(quotient.program, level), stop)
         if explored is None:
             return
-        answers = answers_of_graph(explored, known.questions, stop)
+        answers = answers_of_graph(explored, known.things, stop)
         losses: dict[Thing, Loss] = {thing: loss for thing, loss in answers.losses.items() if thing == level}
         yield Answers(missed={level: answers.missed[level]}, losses=losses)
 

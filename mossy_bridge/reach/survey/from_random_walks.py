@@ -5,9 +5,11 @@ from typing import Any
 from mossy_bridge.play.state import Thing
 from mossy_bridge.reach.explicit.random_walks import RandomWalk, random_walks
 from mossy_bridge.reach.survey.merge import merge
-from mossy_bridge.reach.survey.result import KINDS, UNKNOWN, Answers, Survey, Verdict
+from mossy_bridge.reach.survey.result import Answers, Survey
+from mossy_bridge.reach.survey.verdicts import UNKNOWN, Verdict
 from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import Loss, Route, SomeRoute
+from mossy_bridge.reach.system.things import KINDS
 
 
 def answers_of_random_walks(program: ProgramGraph, known: Survey, stop: Stopper) -> Answers:
@@ -27,7 +29,7 @@ def answers_of_random_walks(program: ProgramGraph, known: Survey, stop: Stopper)
         found = merge(found, news)
         now = merge(now, news)
         without_news = 0 if _says_something(news) else without_news + 1
-        if now.stuck.answer != "unknown" and not now.undecided_losses(now.questions):
+        if now.stuck.answer != "unknown" and not now.undecided_losses(now.things):
             break
         if without_news == program.limits.walks_without_news:
             break
@@ -45,7 +47,7 @@ def _reached(walk: RandomWalk, known: Answers) -> Answers:
 
 def _losses(walk: RandomWalk, known: Survey) -> dict[Thing, Loss]:
     """What a walk has found to be missed of which that was not known."""
-    undecided = {thing for thing in known.undecided_losses(known.questions) if known.reaches(thing) == "yes"}
+    undecided = {thing for thing in known.undecided_losses(known.things) if known.reaches(thing) == "yes"}
     return {thing: loss for thing, loss in walk.losses().items() if thing in undecided} if undecided else {}
 
 

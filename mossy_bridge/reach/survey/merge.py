@@ -5,7 +5,8 @@ from dataclasses import replace
 from typing import TypeVar
 
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
-from mossy_bridge.reach.survey.result import Answers, Verdict
+from mossy_bridge.reach.survey.result import Answers
+from mossy_bridge.reach.survey.verdicts import Verdict, Verdicts
 from mossy_bridge.reach.system.routes import is_shortest
 
 Key = TypeVar("Key")
@@ -18,12 +19,12 @@ def merge(first: A, second: Answers) -> A:
     the shorter one is taken."""
     return replace(
         first,
-        levels=_filled(first.levels, second.levels),
-        exits=_filled(first.exits, second.exits),
-        deeds=_filled(first.deeds, second.deeds),
-        paths=_filled(first.paths, second.paths),
-        tiles=_filled(first.tiles, second.tiles),
-        endings=_filled(first.endings, second.endings),
+        levels=_reached(first.levels, second.levels),
+        exits=_reached(first.exits, second.exits),
+        deeds=_reached(first.deeds, second.deeds),
+        paths=_reached(first.paths, second.paths),
+        tiles=_reached(first.tiles, second.tiles),
+        endings=_reached(first.endings, second.endings),
         stuck=_shorter(first.stuck, second.stuck),
         loops=second.loops if first.loops.answer == "unknown" else first.loops,
         missed=_filled(first.missed, second.missed),
@@ -31,6 +32,10 @@ def merge(first: A, second: Answers) -> A:
         promises=_promises(first.promises, second.promises),
         crossed=_filled(first.crossed, second.crossed),
     )
+
+
+def _reached(first: Mapping[Key, Verdict], second: Mapping[Key, Verdict]) -> Mapping[Key, Verdict]:
+    return second.overlaid(first) if isinstance(second, Verdicts) else _filled(first, second)
 
 
 def _filled(first: Mapping[Key, Value], second: Mapping[Key, Value]) -> Mapping[Key, Value]:

@@ -7,9 +7,7 @@ nobody writes into one that somebody else may hold.
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Literal, TypeVar
-
-from msgspec import Struct
+from typing import Any, TypeVar
 
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.replay import Replay
@@ -23,39 +21,13 @@ from mossy_bridge.reach.explicit.missable import Missable
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
 from mossy_bridge.reach.explicit.reachability_graph import ReachabilityGraph
 from mossy_bridge.reach.monotone.prover import Prover
-from mossy_bridge.reach.survey.questions import KINDS, Name, Questions
+from mossy_bridge.reach.survey.verdicts import UNKNOWN, Answer, Verdict, Verdicts
 from mossy_bridge.reach.system.program_graph import ProgramGraph
-from mossy_bridge.reach.system.routes import Loss, Route, is_shortest
-
-__all__ = ["KINDS", "Answer", "Answers", "Explored", "Name", "Route", "Survey", "Verdict", "is_shortest"]
+from mossy_bridge.reach.system.routes import Loss
+from mossy_bridge.reach.system.things import KINDS, Name, Things
 
 Key = TypeVar("Key")
 A = TypeVar("A")
-Answer = Literal["yes", "no", "unknown"]
-
-
-class Verdict(Struct, frozen=True, eq=False, dict=True):
-    """An answer, with a route exactly where it is yes. The route is traced when it is first asked for: those of a
-    large flow are long and many."""
-
-    answer: Answer
-    find: Callable[..., Route] = tuple
-    of: tuple[Any, ...] = ()
-    """What ``find`` is called with to find the route."""
-
-    @cached_property
-    def route(self) -> Route:
-        """The moves that show it."""
-        return self.find(*self.of)
-
-    @property
-    def trace(self) -> Callable[[], Route]:
-        """What finds the route when somebody looks at it; ``tuple`` where there is none."""
-        return tuple if self.find is tuple else lambda: self.route
-
-
-UNKNOWN = Verdict("unknown")
-NO = Verdict("no")
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,9 +88,9 @@ class Answers:
         found: Mapping[Any, Verdict] = getattr(self, f"{kind}s")
         return found
 
-    def undecided_losses(self, questions: Questions) -> list[Thing]:
+    def undecided_losses(self, things: Things) -> list[Thing]:
         """The levels and deeds of which it is not known whether they can be missed."""
-        return [thing for thing in questions.missable if thing not in self.missed]
+        return [thing for thing in things.missable if thing not in self.missed]
 
     @property
     def some_ending(self) -> bool:
@@ -145,7 +117,6 @@ class Survey(Answers):
     in the mappings as such, and all is in the order of the flow."""
 
     flow: Flow
-    questions: Questions
     rules: Rules
     program: ProgramGraph
     explored: Explored
@@ -153,6 +124,11 @@ class Survey(Answers):
     """Where the states were too many to explore each."""
     walks: Mapping[str, Replay] = field(default_factory=dict)
     seconds: float = 0.0
+
+    @property
+    def things(self) -> Things:
+        """What the survey tells of."""
+        return self.program.things
 
     @property
     def graph(self) -> ReachabilityGraph:
@@ -169,14 +145,14 @@ class Survey(Answers):
         """Whether nothing is unknown of what is reachable, of being stuck, of loops and of missing."""
         if "unknown" in (self.stuck.answer, self.loops.answer):
             return False
-        names, missable = self.questions.names, self.questions.missable
+        names, missable = self.things.numbers, self.things.missable
         return _all_known(self.missed, missable, "unknown") and all(
             _all_known(self.verdicts(kind), names[kind], UNKNOWN) for kind in KINDS
         )
 
     def completed(self) -> "Survey":
         """With *unknown* where nothing is known, all in the order of the flow."""
-        names = self.questions.names
+        names = self.things.numbers
         return replace(
             self,
             levels=_completed(self.levels, names["level"], UNKNOWN),
@@ -185,7 +161,7 @@ class Survey(Answers):
             tiles=_completed(self.tiles, names["tile"], UNKNOWN),
             paths=_completed(self.paths, names["path"], UNKNOWN),
             endings=_completed(self.endings, names["ending"], UNKNOWN),
-            missed=_completed(self.missed, self.questions.missable, "unknown"),
+            missed=_completed(self.missed, self.things.missable, "unknown"),
         )
 
     @property
@@ -260,9 +236,11 @@ class Survey(Answers):
         return survey
 
 
-def _all_known(found: Mapping[Key, A], asked: Mapping[Key, None], unknown: A) -> bool:
+def _all_known(found: Mapping[Key, A], asked: Mapping[Key, int], unknown: A) -> bool:
     return len(found) == len(asked) and unknown not in found.values()
 
 
-def _completed(found: Mapping[Key, A], asked: Mapping[Key, None], unknown: A) -> Mapping[Key, A]:
-    return found if list(found) == list(asked) else {name: found.get(name, unknown) for name in asked}
+def _completed(found: Mapping[Key, A], asked: Mapping[Key, int], unknown: A) -> Mapping[Key, A]:
+    if isinstance(found, Verdicts) or list(found) == list(asked):
+        return found
+    return {name: found.get(name, unknown) for name in asked}

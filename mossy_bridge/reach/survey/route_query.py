@@ -12,10 +12,11 @@ from mossy_bridge.reach.monotone.prover import Prover
 from mossy_bridge.reach.monotone.regression_astar import GivenUp
 from mossy_bridge.reach.monotone.shortest_routes import ShortestRoutes
 from mossy_bridge.reach.survey.budget import Budget
-from mossy_bridge.reach.survey.result import UNKNOWN, Verdict
 from mossy_bridge.reach.survey.strategy import starts_of
-from mossy_bridge.reach.system.program_graph import GuardedTransition, ProgramGraph, Stopper
+from mossy_bridge.reach.survey.verdicts import UNKNOWN, Verdict
+from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import as_sure
+from mossy_bridge.reach.system.transitions import GuardedTransition
 
 
 def route_to(

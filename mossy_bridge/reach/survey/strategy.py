@@ -19,7 +19,6 @@ from mossy_bridge.reach.survey.from_proofs import answers_of_must_reachability, 
 from mossy_bridge.reach.survey.from_quotient import answers_of_quotient
 from mossy_bridge.reach.survey.from_random_walks import answers_of_random_walks
 from mossy_bridge.reach.survey.merge import merge
-from mossy_bridge.reach.survey.questions import questions_about
 from mossy_bridge.reach.survey.result import Explored, Survey
 from mossy_bridge.reach.system.program_graph import PackedState, ProgramGraph, Stopper
 
@@ -35,14 +34,14 @@ def _by_stages(rules: Rules, budget: Budget, before: Survey | None, limits: Limi
     all_at_once = at_once(program, searching)
     graph = (explore if all_at_once else glance)(program, starts_of(program), searching)
     explored = Explored(rules, graph)
-    questions = questions_about(rules.flow, before.questions if before else None)
+    things = program.things
     budget.check()
-    answers = reachability_of_graph(explored, questions, budget.until(1.0))
-    begun = Survey(flow=rules.flow, questions=questions, rules=rules, program=program, explored=explored)
+    answers = reachability_of_graph(explored, things, budget.until(1.0))
+    begun = Survey(flow=rules.flow, rules=rules, program=program, explored=explored)
     survey = merge(begun, answers)
     budget.check()
     if survey.settled:
-        return merge(survey, losses_of_graph(explored, questions, survey))
+        return merge(survey, losses_of_graph(explored, things, survey))
     return _Reasoning(program, budget, glanced=not all_at_once).about(survey)
 
 
@@ -79,7 +78,7 @@ class _Reasoning:
                 return survey
             must = MustReachability(self.program, quotient.constants)
             survey = merge(survey, answers_of_must_reachability(must, survey))
-        survey = merge(survey, losses_of_graph(survey.explored, survey.questions, survey))
+        survey = merge(survey, losses_of_graph(survey.explored, survey.things, survey))
         self.budget.check()
         if not survey.decided:
             survey = merge(
@@ -103,7 +102,7 @@ class _Reasoning:
         searching = self.budget.until(limits.search_end)
         graph = frontier_search(self.program, starts, searching, most_states=limits.explored_states)
         explored = Explored(survey.rules, graph, survey.prover)
-        answers = merge(answers_of_graph(explored, survey.questions, self.budget.until(1.0)), survey)
+        answers = merge(answers_of_graph(explored, survey.things, self.budget.until(1.0)), survey)
         self.budget.check()
         return replace(survey, explored=explored, **{f.name: getattr(answers, f.name) for f in fields(answers)})
 

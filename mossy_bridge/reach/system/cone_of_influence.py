@@ -10,6 +10,8 @@ forgets but verdicts need (which levels may be unseen, which deeds undone) is co
 
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
+from itertools import compress
+from operator import attrgetter, is_not
 from typing import NamedTuple
 
 from msgspec import Struct
@@ -69,11 +71,7 @@ class ConeOfInfluence:
 
     def __init__(self, rules: Rules, also_asked: Iterable[str] = (), before: "ConeOfInfluence | None" = None):
         flow = rules.flow
-        known = before._digests if before else {}
-        self._digests: dict[str, _Digest] = {
-            name: known[name] if name in known and known[name].ready is ready else _digest(ready)
-            for name, ready in rules.levels.items()
-        }
+        self._digests: dict[str, _Digest] = _digests_of(rules.levels, before._digests if before else {})
         digests = self._digests.values()
         self.written = frozenset[str]().union(*(digest.conditions for digest in digests))
         """The conditions of levels, on which moves depend."""
@@ -82,7 +80,7 @@ class ConeOfInfluence:
         self.conditions = frozenset((*self.written, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
-        screens = [digest for digest in digests if not digest.play]
+        screens = [digest for digest in digests if digest.ready.source.kind != "play"]
         self.seen, self.done = asked.seen | _begun_again(flow, screens), asked.done
         self.spent = tuple(_deeds_that_count(rules, asked.facts, _facts_that_fall(self.effects)))
         self.points = rewind_points(rules, asked.facts, self.spent)
@@ -157,6 +155,14 @@ def _begun_again(flow: Flow, screens: Iterable[_Digest]) -> frozenset[str]:
 def _asks_origin(screens: Iterable[_Digest], first: Level | None) -> bool:
     """Whether it matters on some screen or board where the player came from; ``first`` is the first play level."""
     return any(one.kinds & _ASKING_ORIGIN or one.leads_to(first) for one in screens)
+
+
+def _digests_of(levels: dict[str, ReadyLevel], known: dict[str, _Digest]) -> dict[str, _Digest]:
+    """The digests of levels, those that are known taken over where a level is still the same."""
+    if list(levels) != list(known):
+        known = {name: known[name] if name in known else _digest(ready) for name, ready in levels.items()}
+    other = map(is_not, levels.values(), map(attrgetter("ready"), known.values()))
+    return known | {name: _digest(levels[name]) for name in compress(levels, other)}
 
 
 def _digest(ready: ReadyLevel) -> _Digest:

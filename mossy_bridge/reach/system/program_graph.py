@@ -7,12 +7,11 @@ transition leads depends on the location alone, whether it is enabled on the vec
 location are derived from the rules of play once, however many states have it.
 """
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from collections.abc import Set as AbstractSet
-from typing import Any, Literal, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
-from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.language.evaluation import Facts
@@ -21,7 +20,7 @@ from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit
 from mossy_bridge.play.destinations import Landing, Leads, Target
 from mossy_bridge.play.rules import NONE, Rules
 from mossy_bridge.play.state import DeedPlace, Move, Origin, RewindPoint, State
-from mossy_bridge.reach.arrays import Bools, Vectors
+from mossy_bridge.reach.arrays import Bools, Numbers, Vectors, spans
 from mossy_bridge.reach.limits import LIMITS, Limits
 from mossy_bridge.reach.system.cone_of_influence import ConeOfInfluence, Location
 from mossy_bridge.reach.system.guards import ALWAYS, NEVER, Cubes, Guard, Guards, conjunction, tile_in_reach
@@ -29,53 +28,14 @@ from mossy_bridge.reach.system.move_updates import MoveUpdates
 from mossy_bridge.reach.system.recompilation import touched
 from mossy_bridge.reach.system.routes import Route
 from mossy_bridge.reach.system.state_vector import CopyName, VectorLayout
-from mossy_bridge.reach.system.updates import Assign, Update, applied
-
-ENDING = -1
-"""The target of a transition into an ending, instead of a location's number."""
+from mossy_bridge.reach.system.things import Things, things_of
+from mossy_bridge.reach.system.transition_columns import TransitionColumns, columns_again, columns_of
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition, Ready, enabled, prepared
 
 PackedState = tuple[int, int]
 """The number of a location, and a state vector."""
 Stopper = Callable[[], bool]
 """Called now and then; true when the work is to stop."""
-
-
-class GuardedTransition(Struct, frozen=True, gc=False):
-    """One move from one location: its guard on the vector, its update of it, and the location it leads to."""
-
-    location: int
-    move: Move
-    guard: Guard
-    update: Update
-    target: int
-    ending: str = ""
-    restarts: bool = False
-    """Whether the move fires a ``fresh`` exit, and so begins a new run."""
-    forced: bool = False
-    """Whether the move is made by itself wherever it is enabled, so that no other is; of several, the first."""
-    goes_back: Literal["", "again", "back"] = ""
-    """How the move restarts a level so that what rewinds is taken back; "" if it does not."""
-    path: tuple[str, str, str] | None = None
-    """For a path, walked in either direction: its level and its ends as written."""
-
-    @property
-    def place(self) -> tuple[str, ...]:
-        """What the move uses: its level and id; of a path, its level and its ends as written."""
-        return self.path or self.move[1:3]
-
-    @property
-    def crosses(self) -> bool:
-        """Whether the move is an arrival."""
-        return self.target != ENDING and self.move.kind in ("exit", "tile")
-
-
-Use = tuple[int, GuardedTransition]
-"""A state in which a transition is enabled, and the transition."""
-_Prepared = tuple[int, int, Guard | None, int, int, Update | None, int, int]
-"""A transition unpacked for speed: mask and value of its guard, or the guard; bits to keep and to set, or the update;
-target; number."""
-Ready = tuple[list[_Prepared], list[_Prepared]]
-"""The transitions of one location: the forced ones, and the others."""
 
 
 class _Compiled(NamedTuple):
@@ -105,10 +65,12 @@ class ProgramGraph:
         limits: Limits = LIMITS,
     ):
         self.rules, self.limits = rules, limits
+        self.things: Things = things_of(rules.flow, before.things if before else None)
         self.cone: ConeOfInfluence = ConeOfInfluence(rules, also_asked, before.cone if before else None)
         self.layout = VectorLayout(rules.flow, self.cone, limits)
         self._compiled = _Compiled([], {}, [], [0], [])
         self.locations, self._numbers, self.transitions, self.first_transition, self._ready = self._compiled
+        self._columns: TransitionColumns | None = None
         self._landings: dict[tuple[str, str, Origin | None], int] = {}
         """The locations that arrivals lead to, by level, spawn point and origin, as far as that is kept."""
         self._facts = tuple(fact.first for fact in rules.flow.facts)
@@ -122,7 +84,7 @@ class ProgramGraph:
         begun = rules.begin()
         self.start = None if begun is None else self.packed(begun)
         if known and again is not None and begun and self.locations == known.locations[:1]:
-            self._compile_again(again, known._compiled)
+            self._compile_again(again, known)
 
     def _means_the_same(self, other: "ProgramGraph") -> bool:
         """Whether every bit of state vectors means the same in both."""
@@ -220,22 +182,36 @@ class ProgramGraph:
         self._landings.clear()  # no more will be asked for
         return True
 
-    def _compile_again(self, levels: AbstractSet[str], before: _Compiled) -> None:
+    @property
+    def columns(self) -> TransitionColumns:
+        """The transitions as columns, all locations being compiled."""
+        known = self._columns
+        done = len(known.location) if known else 0
+        if known is None or done < len(self.transitions):
+            more = columns_of(self.transitions[done:], self.things)
+            self._columns = known = known.joined(more) if known else more
+        return known
+
+    def _compile_again(self, levels: AbstractSet[str], before: "ProgramGraph") -> None:
         """Compiles some levels again, and takes over all else that was compiled for an earlier flow that begins in the
         same location; locations have the numbers that compiling all anew would give them."""
-        places, compiled = before.locations, len(before.first_transition) - 1
+        places, first = before.locations, before.first_transition
         self.locations += places[1:]
-        self._numbers.update(before.numbers)
-        done = 0
-        for location in (at for at, place in enumerate(places[:compiled]) if place.place in levels):
-            self._copy(before, done, location)
+        self._numbers.update(before._numbers)
+        done, known = 0, list[Numbers]()
+        for location in (at for at, place in enumerate(places[: len(first) - 1]) if place.place in levels):
+            self._copy(before._compiled, done, location)
+            known.append(np.arange(first[done], first[location]))
+            done, count = location + 1, len(self.transitions)
             self._compile(location)
-            done = location + 1
-        self._copy(before, done, compiled)
-        if self._in_order() != list(range(len(self.locations))):
+            known.append(np.full(len(self.transitions) - count, -1))
+        self._copy(before._compiled, done, len(first) - 1)
+        known.append(np.arange(first[done], first[-1]))
+        self._columns = columns_again(before._columns, np.concatenate(known), self.transitions, self.things)
+        if not self._in_order():
             while len(self.first_transition) <= len(self.locations):
                 self._compile(len(self.first_transition) - 1)
-            self._renumber(self._in_order())
+            self._renumber(self._ordered())
 
     def _copy(self, before: _Compiled, location: int, end: int) -> None:
         """Takes over the transitions of some locations, whose numbers stay the same."""
@@ -245,13 +221,19 @@ class ProgramGraph:
         self.first_transition += [number + more for number in ends] if more else ends
         self._ready += [None] * (end - location) if more else before.ready[location:end]
 
-    def _in_order(self) -> list[int]:
+    def _in_order(self) -> bool:
+        """Whether the locations are numbered in the order in which compiling from the start comes upon them."""
+        known = np.maximum.accumulate(np.concatenate([[0], self.columns.target]))  # the last one before a transition
+        begun = known[self.first_transition[:-1]] >= np.arange(len(self.first_transition) - 1)
+        return bool(begun.all() and (np.diff(known) <= 1).all()) and int(known[-1]) == len(self.locations) - 1
+
+    def _ordered(self) -> list[int]:
         """The locations in the order in which compiling from the start comes upon them."""
         found, known = [0], bytearray(len(self.locations))
         known[0] = True
-        first, targets = self.first_transition, [transition.target for transition in self.transitions]
+        first, targets = self.first_transition, self.columns.target.tolist()
         for location in found:
-            for target in targets[first[location] : first[location + 1]] if location < len(first) - 1 else ():
+            for target in targets[first[location] : first[location + 1]]:
                 if target != ENDING and not known[target]:
                     known[target] = True
                     found.append(target)
@@ -259,21 +241,23 @@ class ProgramGraph:
 
     def _renumber(self, order: Sequence[int]) -> None:
         """Numbers all locations, which are compiled, in an order; those that are not in it are left out."""
-        number = dict(zip(order, range(len(order)), strict=True)) | {ENDING: ENDING}
-        first, transitions = self.first_transition[:], self.transitions[:]
+        number = np.full(len(self.locations) + 1, ENDING, np.int32)
+        number[order] = np.arange(len(order))
+        first = np.array(self.first_transition)
+        taken = spans(first[order], first[1:][order])
+        before, columns = self.columns.taken(taken), self.columns.taken(taken).moved(number)
+        same = (before.location == columns.location) & (before.target == columns.target)
+        transitions = [self.transitions[at] for at in taken.tolist()]
+        for at in np.flatnonzero(~same).tolist():
+            location, target = int(columns.location[at]), int(columns.target[at])
+            transitions[at] = replace(transitions[at], location=location, target=target)
+        self._columns, self.transitions[:] = columns, transitions
         self.locations[:] = [self.locations[location] for location in order]
         self._numbers.clear()
         self._numbers.update(zip(self.locations, range(len(order)), strict=True))
         self._landings.clear()
         self._ready[:] = [None] * len(order)
-        self.transitions.clear()
-        self.first_transition[:] = [0]
-        for here, location in enumerate(order):
-            for one in transitions[first[location] : first[location + 1]]:
-                there = number[one.target]
-                same = one.location == here and one.target == there
-                self.transitions.append(one if same else replace(one, location=here, target=there))
-            self.first_transition.append(len(self.transitions))
+        self.first_transition[:] = [0, *np.cumsum(np.diff(first)[order]).tolist()]
 
     def _compile(self, location: int) -> None:
         self._compile_anew(location)
@@ -333,15 +317,16 @@ class ProgramGraph:
         if guard is NEVER:
             return None
         move, restarts = Move("exit", here.place, exit_.source.id), exit_.source.fresh
+        place = move[1:3]
         if not isinstance(target, Landing):
             ending = target.ending if isinstance(target, Leads) else ""
-            return GuardedTransition(location, move, guard, (), ENDING, ending, restarts, forced)
+            return GuardedTransition(location, move, place, guard, (), ENDING, ending, restarts, forced)
         left_play = self.rules.levels[here.place].source.kind == "play"
         origin = Origin(here.place, here.respawn) if left_play else here.origin
         lands = self._landed(target, None if restarts else origin)
         update = self.updates.by_exit(self.locations[location], self.locations[lands], exit_, target)
         goes_back = "" if restarts else target.restart
-        return GuardedTransition(location, move, guard, update, lands, "", restarts, forced, goes_back)
+        return GuardedTransition(location, move, place, guard, update, lands, "", restarts, forced, goes_back)
 
     def _path_transition(
         self, location: int, here: State, path: tuple[str, str], end: str, when: str
@@ -351,7 +336,7 @@ class ProgramGraph:
             return
         there = self._number_of(self.cone.location(here._replace(zone=end, arrived=False)))
         move = Move("path", here.place, here.zone, end)
-        yield GuardedTransition(location, move, guard, (), there, path=(here.place, *path))
+        yield GuardedTransition(location, move, (here.place, *path), guard, (), there)
 
     def _deed_transition(self, location: int, here: State, deed: ReadyDeed) -> Iterator[GuardedTransition]:
         source = deed.source
@@ -363,7 +348,8 @@ class ProgramGraph:
         after = here._replace(respawn=deed.checkpoint or here.respawn, arrived=False)
         update = self.updates.by_deed(self.locations[location], deed)
         there = self._number_of(self.cone.location(after))
-        yield GuardedTransition(location, Move("deed", here.place, source.id), guard, update, there)
+        move = Move("deed", here.place, source.id)
+        yield GuardedTransition(location, move, move[1:3], guard, update, there)
 
     def _tile_transitions(self, location: int, here: State) -> Iterator[GuardedTransition]:
         board = self.rules.levels[here.place]
@@ -386,7 +372,7 @@ class ProgramGraph:
             if whole is not NEVER:
                 there, move = self._landed(landings[name], here.origin), Move("tile", here.place, name)
                 update = self.updates.by_tile(self.locations[location], self.locations[there])
-                yield GuardedTransition(location, move, whole, update, there)
+                yield GuardedTransition(location, move, move[1:3], whole, update, there)
 
     def _landed(self, landing: Landing, origin: Origin | None) -> int:
         """The number of the location that an arrival leads to."""
@@ -427,63 +413,3 @@ class ProgramGraph:
         del into, vector
         moves = tuple([self.transitions[number].move for number in transitions])
         return (*moves, last) if last else moves
-
-
-def prepared(transitions: Sequence[GuardedTransition], numbers: Iterable[int]) -> Ready:
-    """Those of the transitions that belong to one location, unpacked."""
-    forced: list[_Prepared] = []
-    free: list[_Prepared] = []
-    for number in numbers:
-        transition = transitions[number]
-        mask, value = (0, 0)
-        guard: Guard | None = transition.guard
-        if isinstance(transition.guard, Cubes) and len(transition.guard.cubes) == 1:
-            (mask, value), guard = transition.guard.cubes[0], None
-        clear, more = (0, 0)
-        update: Update | None = transition.update or None
-        if len(transition.update) == 1 and isinstance(transition.update[0], Assign):
-            clear, more, update = transition.update[0].clear, transition.update[0].set, None
-        found = forced if transition.forced else free
-        found.append((mask, value, guard, ~clear, more, update, transition.target, number))
-    return forced, free
-
-
-def enabled(ready: Ready, vector: int) -> list[tuple[int, int, int]]:
-    """Every transition that is enabled with a vector, with the location (or ENDING) and the vector it leads to; a
-    forced one is the only one."""
-    found = []
-    for transitions in ready:
-        for mask, value, guard, kept, more, update, target, transition in transitions:
-            if vector & mask == value and (guard is None or guard.holds(vector)):
-                after = (vector & kept) | more if update is None else applied(update, vector)
-                found.append((transition, target, after))
-                if transitions is ready[0]:
-                    return found
-    return found
-
-
-def used_for(transition: GuardedTransition) -> tuple[tuple[str, Any], ...]:
-    """Everything that a transition makes use of, as its kind and place."""
-    own = transition.move.kind, transition.place
-    return (own, ("ending", transition.ending)) if transition.ending else (own,)
-
-
-def uses_from_last(transitions: Sequence[GuardedTransition], used: Mapping[int, int]) -> Iterator[tuple[str, Any, Use]]:
-    """Everything that some transition makes use of, as its kind, its place and the use: of several uses the first one
-    comes last. ``used`` has the first state for each transition in use."""
-    indices, numbers = (np.fromiter(column, np.int64, len(used)) for column in (used, used.values()))
-    order = np.lexsort((indices, numbers))[::-1]
-    for index, number in zip(indices[order].tolist(), numbers[order].tolist(), strict=True):
-        transition = transitions[index]
-        use, move = (number, transition), transition.move
-        yield move[0], transition.path or move[1:3], use
-        if transition.ending:
-            yield "ending", transition.ending, use
-
-
-def first_uses(transitions: Sequence[GuardedTransition], used: Mapping[int, int]) -> dict[str, dict[Any, Use]]:
-    """The first use of everything, by kind and place."""
-    found: dict[str, dict[Any, Use]] = {kind: {} for kind in ("exit", "deed", "path", "tile", "ending")}
-    for kind, place, use in uses_from_last(transitions, used):
-        found[kind][place] = use
-    return found

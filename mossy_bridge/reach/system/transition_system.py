@@ -12,9 +12,10 @@ from mossy_bridge.play.state import Move, State
 from mossy_bridge.reach.arrays import Bools, Vectors
 from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.system.guards import Guards
-from mossy_bridge.reach.system.program_graph import GuardedTransition, PackedState, Stopper
+from mossy_bridge.reach.system.program_graph import PackedState, Stopper
 from mossy_bridge.reach.system.routes import Route
 from mossy_bridge.reach.system.state_vector import VectorLayout
+from mossy_bridge.reach.system.transitions import GuardedTransition
 
 
 class TransitionSystem(Protocol):

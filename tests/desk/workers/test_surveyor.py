@@ -12,7 +12,7 @@ from mossy_bridge.appraisal.appraise import Appraisal
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.verdict import verdict_mark
 from mossy_bridge.model.edits import levels as edits
-from mossy_bridge.reach.survey.result import Verdict
+from mossy_bridge.reach.survey.verdicts import Verdict
 from tests.support.build import flow, play_level, way
 from tests.support.qt import DeskCase
 

@@ -7,7 +7,6 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.abstraction.constant_propagation import Constants
 from mossy_bridge.reach.explicit.breadth_first import breadth_first
 from mossy_bridge.reach.system.program_graph import ProgramGraph
-from mossy_bridge.reach.system.transition_columns import columns_of
 from tests.support.build import deed, fact, flow, play_level, way
 from tests.support.random_flows import MAKERS
 
@@ -28,7 +27,7 @@ class ByHand(unittest.TestCase):
     def said(self, *levels, **fields):
         """For every exit whether it is possible always, never or still (changing nothing)."""
         program = compiled(flow(*levels, **fields))
-        constants = Constants(program, columns_of(program))
+        constants = Constants(program, program.columns)
         found = {}
         answers = {
             "never": constants.never_enabled, "holds": constants.always_enabled, "still": constants.changing_nothing,
@@ -80,7 +79,7 @@ class InEveryState(unittest.TestCase):
                 program = compiled(maker(seed))
                 if program.start is None:
                     continue
-                constants = Constants(program, columns_of(program))
+                constants = Constants(program, program.columns)
                 graph = breadth_first(program, [program.start], never, 400)
                 for number in range(graph.expanded):
                     location, vector = int(graph.location[number]), graph.vector(number)

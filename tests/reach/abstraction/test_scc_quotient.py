@@ -8,7 +8,7 @@ from mossy_bridge.reach.abstraction.quotient_graph import QuotientGraph
 from mossy_bridge.reach.system.guards import packed_vectors
 from mossy_bridge.reach.system.program_graph import ProgramGraph
 from tests.support.build import deed, fact, flow, play_level, screen, way
-from tests.support.proofs import everything_found, proofs_of, texts
+from tests.support.proofs import everything_found, proofs_of, texts, uses_of
 
 
 def never():
@@ -106,7 +106,7 @@ class Routes(unittest.TestCase):
         a["exits"].append(way("out", "won", opens="has key"))
         flow_ = flow(a, b, c, facts=["key"])
         prover = proofs_of(flow_)
-        ((place, use),) = [(place, use) for kind, place, use in prover.uses() if kind == "ending"]
+        ((place, use),) = uses_of(prover, "ending").items()
         there = ["exit a.to_b", "exit b.to_c", "deed c.d", "exit c.to_b", "exit b.to_a", "exit a.out"]
         self.assertEqual(texts(prover.some_route(place, *use)), there)
         self.assertIsNotNone(final_state(Rules(flow_), there))

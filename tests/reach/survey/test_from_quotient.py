@@ -10,7 +10,6 @@ from mossy_bridge.reach.explicit.frontier_search import frontier_search
 from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.survey.from_graph import answers_of_graph
 from mossy_bridge.reach.survey.merge import merge
-from mossy_bridge.reach.survey.questions import questions_about
 from mossy_bridge.reach.survey.result import Explored, Survey
 from mossy_bridge.reach.survey.run import survey_flow
 from mossy_bridge.reach.system.program_graph import ProgramGraph
@@ -37,9 +36,8 @@ def wide_survey(flow_, apart=""):
     program.compile_all(never)
     quotient = QuotientGraph(program, apart)
     explored = Explored(rules, frontier_search(quotient, [quotient.start], never))
-    questions = questions_about(rules.flow)
-    survey = Survey(flow=rules.flow, questions=questions, rules=rules, program=program, explored=explored)
-    answered = merge(survey, answers_of_graph(explored, questions, never)).completed()
+    survey = Survey(flow=rules.flow, rules=rules, program=program, explored=explored)
+    answered = merge(survey, answers_of_graph(explored, program.things, never)).completed()
     return answered, len(quotient.members) < len(quotient.component)
 
 

@@ -4,7 +4,8 @@ import unittest
 
 from mossy_bridge.reach.explicit.promises import PromiseVerdict
 from mossy_bridge.reach.survey.merge import merge
-from mossy_bridge.reach.survey.result import NO, UNKNOWN, Answers, Verdict
+from mossy_bridge.reach.survey.result import Answers
+from mossy_bridge.reach.survey.verdicts import NO, UNKNOWN, Verdict
 from mossy_bridge.reach.system.routes import SomeRoute
 
 

@@ -20,7 +20,6 @@ from mossy_bridge.reach.survey.route_query import route_to
 from mossy_bridge.reach.survey.run import survey_flow
 from mossy_bridge.reach.system.program_graph import ProgramGraph
 from mossy_bridge.reach.system.routes import is_shortest
-from mossy_bridge.reach.system.transition_columns import columns_of
 from tests.support.build import deed, flow, play_level, screen, way
 from tests.support.plain import Plain
 from tests.support.random_flows import MAKERS
@@ -181,7 +180,7 @@ class AgainstPlain(unittest.TestCase):
         for flow_, plain in self.flows():
             program = ProgramGraph(Rules(flow_), limits=limits)
             program.compile_all(never)
-            must, missed = MustReachability(program, Constants(program, columns_of(program))), plain.missed().keys()
+            must, missed = MustReachability(program, Constants(program, program.columns)), plain.missed().keys()
             some_ending = any(name.startswith("ending") for name in plain.lengths())
             never_missed = must.never_missed | (must.landmarks if some_ending else set())
             self.assertEqual(set(map(named, never_missed)) & missed, set(), self.what)
@@ -255,7 +254,7 @@ class ByHand(unittest.TestCase):
                  play_level("c", way("x", "d")), screen("d", way("x", "won")))  # fmt: skip
         program = ProgramGraph(Rules(f))
         program.compile_all(never)
-        self.assertEqual(MustReachability(program, Constants(program, columns_of(program))).landmarks, {"c", "d"})
+        self.assertEqual(MustReachability(program, Constants(program, program.columns)).landmarks, {"c", "d"})
 
 
 if __name__ == "__main__":

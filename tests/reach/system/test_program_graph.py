@@ -9,7 +9,8 @@ import numpy as np
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Ended
 from mossy_bridge.reach.explicit.breadth_first import breadth_first
-from mossy_bridge.reach.system.program_graph import ENDING, ProgramGraph
+from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.transitions import ENDING
 from tests.support.random_flows import four_kinds
 
 EXAMPLES = int(os.environ.get("MOSSY_BRIDGE_EXAMPLES", "120")) // 7

@@ -56,6 +56,14 @@ class Reusing(unittest.TestCase):
         self.assertEqual(one.first_transition, other.first_transition, what)
         self.assertEqual(one.transitions, other.transitions, what)
         self.assertEqual(one.start, other.start, what)
+        self.same_columns(one, other, what)
+
+    def same_columns(self, one, other, what):
+        mine, theirs = one.columns, other.columns
+        for name in ("location", "target", "kind", "thing", "forced", "plain"):
+            self.assertEqual(getattr(mine, name).tolist(), getattr(theirs, name).tolist(), (name, what))
+        self.assertEqual([mine.guards[at] for at in mine.guard], [row.guard for row in other.transitions], what)
+        self.assertEqual([mine.updates[at] for at in mine.update], [row.update for row in other.transitions], what)
 
     def test_places_that_are_gone(self):
         """Where one respawned, or the zone one was in, no longer exists; nor what one came from."""
@@ -116,6 +124,18 @@ class Reusing(unittest.TestCase):
         self.assertEqual(after("l4", opens="never"), {"l3", "l4", "l5"})
         self.assertIsNone(after("l4", ships=False), "the sequence is another")
         self.assertIsNone(after("l4", opens="has f"), "one more fact is kept")
+
+    def test_guards_that_nothing_has_any_more_are_not_kept_for_ever(self):
+        pick = random.Random(5)
+        facts = [f"f{i}" for i in range(6)]
+        asking = [play_level(f"l{i}", way("on", f"l{i + 1}", opens=f"has f{i}")) for i in range(6)]
+        program = compiled(flow(*asking, play_level("l6", way("out", "won")), facts=facts))
+        for _ in range(60):
+            one = program.rules.flow
+            asked = " and ".join(f"has {name}" for name in pick.sample(facts, 3))
+            first = replace(one.levels[0], exits=(replace(one.levels[0].exits[0], opens=asked),))
+            program = compiled(replace(one, levels=(first, *one.levels[1:])), program)
+        self.assertLessEqual(len(program.columns.guards), len(program.transitions) + 1)
 
     def test_a_deed_done_once_a_visit_is_forgotten_at_every_arrival(self):
         bell = deed("bell", "add 1 n", repeats="run")

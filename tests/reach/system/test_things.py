@@ -1,4 +1,4 @@
-"""What a survey is asked, and that what it does not know is said in its place."""
+"""What a survey tells of, and that what it does not know is said in its place."""
 
 import unittest
 
@@ -8,10 +8,11 @@ from mossy_bridge.model.edits.levels import add_thing, change_thing, set_exit, s
 from mossy_bridge.model.flow import Exit
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.explicit.explore import explore
-from mossy_bridge.reach.survey.questions import questions_about
-from mossy_bridge.reach.survey.result import NO, UNKNOWN, Explored, Survey, Verdict
+from mossy_bridge.reach.survey.result import Explored, Survey
 from mossy_bridge.reach.survey.run import survey_flow
+from mossy_bridge.reach.survey.verdicts import NO, UNKNOWN, Verdict
 from mossy_bridge.reach.system.program_graph import ProgramGraph
+from mossy_bridge.reach.system.things import things_of
 from tests.support.build import board, deed, flow, play_level, screen, way
 
 ZONES, PATHS = [{"id": "low"}, {"id": "high"}], [{"from": "low", "to": "high"}]
@@ -24,11 +25,11 @@ LEVELS = (
 MARSH = flow(*LEVELS, facts=("oil",))
 
 
-class Questions(unittest.TestCase):
-    def test_about_everything_once_in_the_order_of_the_flow(self):
-        found = questions_about(MARSH)
+class Things(unittest.TestCase):
+    def test_everything_once_in_the_order_of_the_flow(self):
+        found = things_of(MARSH)
         self.assertEqual(
-            {kind: list(names) for kind, names in found.names.items()},
+            {kind: list(names) for kind, names in found.numbers.items()},
             {
                 "level": ["title", "quay", "reeds", "map"],
                 "exit": [("title", "go"), ("quay", "out"), ("quay", "over"), ("reeds", "back")],
@@ -40,17 +41,17 @@ class Questions(unittest.TestCase):
         )
         self.assertEqual(list(found.missable), ["title", "quay", "reeds", "map", ("quay", "oil")])
 
-    def test_the_same_ones_are_asked_again_only_while_they_are_the_same(self):
-        asked = questions_about(MARSH)
+    def test_their_numbers_are_kept_only_while_they_are_the_same(self):
+        known = things_of(MARSH)
         for same in (set_level(MARSH, "quay", name="Old Quay"), set_exit(MARSH, "reeds", "back", opens="never")):
-            self.assertIs(questions_about(same, asked), asked)
+            self.assertIs(things_of(same, known).numbers, known.numbers)
         for other in (
             add_thing(MARSH, "reeds", "exits", Exit(id="on"))[0],
             change_thing(MARSH, "quay", "deeds", "bell", lambda bell: replace(bell, repeats="run")),
             flow(*LEVELS[:3], facts=("oil",)),
             flow(*LEVELS, facts=("oil",), endings=[{"id": "won"}, {"id": "lost"}]),
         ):
-            self.assertIsNot(questions_about(other, asked), asked)
+            self.assertIsNot(things_of(other, known).numbers, known.numbers)
 
 
 class Answers(unittest.TestCase):
@@ -61,9 +62,7 @@ class Answers(unittest.TestCase):
             "levels": {"reeds": NO, "title": Verdict("yes", list, ((),))},
             "missed": {("quay", "oil"): "no", "quay": "yes"},
         }
-        survey = Survey(
-            flow=MARSH, questions=questions_about(MARSH), rules=rules, program=program, explored=explored, **known
-        )
+        survey = Survey(flow=MARSH, rules=rules, program=program, explored=explored, **known)
         whole = survey.completed()
         told = [(name, verdict.answer) for name, verdict in whole.levels.items()]
         self.assertEqual(told, [("title", "yes"), ("quay", "unknown"), ("reeds", "no"), ("map", "unknown")])
@@ -78,9 +77,9 @@ class Answers(unittest.TestCase):
     def test_a_survey_answers_in_the_order_of_the_flow(self):
         survey = survey_flow(MARSH)
         self.assertTrue(survey.decided)
-        for kind, names in survey.questions.names.items():
+        for kind, names in survey.things.numbers.items():
             self.assertEqual(list(survey.verdicts(kind)), list(names), kind)
-        self.assertEqual(list(survey.missed), list(survey.questions.missable))
+        self.assertEqual(list(survey.missed), list(survey.things.missable))
 
 
 if __name__ == "__main__":

@@ -1,0 +1,52 @@
+"""What transitions make use of: exits, deeds, paths, tiles and endings."""
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from mossy_bridge.reach.arrays import Numbers
+from mossy_bridge.reach.system.transition_columns import MOVES, TransitionColumns
+from mossy_bridge.reach.system.transitions import ENDING, GuardedTransition
+
+Use = tuple[int, GuardedTransition]
+"""A state in which a transition is enabled, and the transition."""
+
+
+class Used(NamedTuple):
+    """What is used of one kind: the numbers of those things, ascending, and the first use of each."""
+
+    things: list[int]
+    uses: list[Use]
+
+
+def used_for(transition: GuardedTransition) -> tuple[tuple[str, Any], ...]:
+    """Everything that a transition makes use of, as its kind and place."""
+    own = transition.move.kind, transition.place
+    return (own, ("ending", transition.ending)) if transition.ending else (own,)
+
+
+def first_uses(transitions: Sequence[GuardedTransition], columns: TransitionColumns, first: Numbers) -> dict[str, Used]:
+    """The first use of everything, by kind. For each transition ``first`` has the first state in which it is enabled,
+    -1 where there is none."""
+    numbers = np.flatnonzero(first >= 0)
+    last_first = numbers[np.lexsort((numbers, first[numbers]))[::-1]]
+
+    def of_kind(count: int, used: Numbers, things: Numbers) -> Used:
+        by = np.full(count, -1)
+        by[things] = used  # what is written last stays
+        there = np.flatnonzero(by >= 0)
+        rows = map(transitions.__getitem__, by[there].tolist())
+        return Used(there.tolist(), list(zip(first[by[there]].tolist(), rows, strict=True)))
+
+    kinds, found = columns.kind[last_first], {}
+    for number, kind in enumerate(MOVES):
+        used = last_first[kinds == number]
+        found[kind] = of_kind(len(columns.numbering[kind]), used, columns.thing[used])
+    endings = columns.numbering["ending"]
+    ended = [
+        at for at in last_first[columns.target[last_first] == ENDING].tolist() if transitions[at].ending in endings
+    ]
+    things = [endings[transitions[number].ending] for number in ended]
+    found["ending"] = of_kind(len(endings), np.array(ended, np.int64), np.array(things, np.int64))
+    return found
