@@ -7,6 +7,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
+from mossy_bridge.appraisal.grouping import FindingGroups, grouped
 from mossy_bridge.appraisal.standing import Standing
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.level_results import LevelResults
@@ -51,6 +52,11 @@ class Appraisal:
     def judgement(self) -> Judgement:
         """How the flow stands."""
         return _judgement(self.survey, self.findings)
+
+    @cached_property
+    def groups(self) -> FindingGroups:
+        """The findings in groups."""
+        return grouped(self.findings)
 
     @cached_property
     def columns(self) -> CrossingColumns:

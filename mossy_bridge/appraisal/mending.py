@@ -6,14 +6,12 @@ from pathlib import Path
 from msgspec import Struct
 
 from mossy_bridge.appraisal.appraise import Appraisal, appraise
+from mossy_bridge.appraisal.grouping import Key, key_of
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.level_files.contents import LevelFiles
 from mossy_bridge.model.edits.levels import CannotEdit
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.reach.survey.budget import Budget
-
-Key = tuple[str, tuple[str, ...]]
-"""A check and the places of a finding."""
 
 
 class Attempt(Struct, frozen=True):
@@ -92,11 +90,6 @@ def objection_to(before: Appraisal, after: Appraisal, finding: Finding) -> str:
         if other.severity != "hint" and not other.waived and key_of(other) not in known and _reached(before, other):
             return f"it would bring something new: {other.message}"
     return ""
-
-
-def key_of(finding: Finding) -> Key:
-    """What makes two findings of different appraisals the same."""
-    return finding.check, finding.at
 
 
 def _reached(before: Appraisal, finding: Finding) -> bool:

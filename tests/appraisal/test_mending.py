@@ -5,7 +5,8 @@ import unittest
 from collections import Counter
 
 from mossy_bridge.appraisal.appraise import appraise
-from mossy_bridge.appraisal.mending import attempt, key_of, mend
+from mossy_bridge.appraisal.grouping import key_of
+from mossy_bridge.appraisal.mending import attempt, mend
 from mossy_bridge.checks.finding import Finding, Repair
 from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.model.edits import levels as edits

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
 
 from mossy_bridge.desk.widgets.elided_checkbox import Tick
 from mossy_bridge.desk.widgets.given import given
@@ -26,6 +26,11 @@ class Line:
     heading: bool = False
     quiet: bool = False
 
+    @property
+    def look(self) -> tuple[object, ...]:
+        """All of it that can be seen, but for a tick."""
+        return self.text, self.action is not None, self.ticked is not None, self.heading, self.quiet
+
 
 class LineColumn(QScrollArea):
     """Lines below a title."""
@@ -35,7 +40,7 @@ class LineColumn(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(title)
-        self._shown: object = None
+        self._lines: list[Line] = []
         self._widgets: list[QWidget] = []
         self._last: QWidget | None = None
         body = QWidget()
@@ -52,25 +57,49 @@ class LineColumn(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def show_lines(self, lines: Sequence[Line], last: QWidget | None = None) -> None:
-        """Shows other lines, and behind them a widget, which stays the same one."""
-        told = [(line.text, line.ticked, line.heading) for line in lines]
-        at = given(self.verticalScrollBar()).value() if told == self._shown else 0
-        self._shown = told
-        for widget in self._widgets:
-            self._rows.removeWidget(widget)
-            widget.hide()
-            widget.deleteLater()
-        self._widgets = [_widget(line) for line in lines[:MOST_LINES]] or [Label("none")]
+        """Shows other lines, and behind them a widget, which stays the same one. Lines that look as they did keep their
+        widgets, and with them the keyboard."""
+        shown = list(lines[:MOST_LINES]) or [Line("none")]
         if len(lines) > MOST_LINES:
-            self._widgets.append(_widget(Line(f"and {len(lines) - MOST_LINES:,} more: Ctrl+F finds each by name")))
-        for place, widget in enumerate(self._widgets, self._first):
-            self._rows.insertWidget(place, widget)
-            widget.show()
+            shown.append(Line(f"and {len(lines) - MOST_LINES:,} more: Ctrl+F finds each by name"))
+        bar, before = given(self.verticalScrollBar()), self._lines
+        at = bar.value() if [line.look for line in shown] == [line.look for line in before] else 0
+        self._lines = shown
+        for place, line in enumerate(shown):
+            if place >= len(before) or line.look != before[place].look:
+                self._put(place, line)
+            elif isinstance(widget := self._widgets[place], Tick):
+                widget.setChecked(bool(line.ticked))  # a click may have been in vain
+        for widget in self._widgets[len(shown) :]:
+            self._take(widget)
+        del self._widgets[len(shown) :]
         if last and last is not self._last:
             self._last = last
             self._rows.insertWidget(self._first + len(self._widgets), last)
             last.show()
-        given(self.verticalScrollBar()).setValue(at)
+        bar.setValue(at)
+
+    def _put(self, place: int, line: Line) -> None:
+        """Shows a line at a place, instead of what is there."""
+        widget = _widget(line)
+        if isinstance(widget, QAbstractButton):
+            widget.clicked.connect(lambda _: self._act(place))
+        if place < len(self._widgets):
+            self._take(self._widgets[place])
+        self._widgets[place : place + 1] = [widget]
+        self._rows.insertWidget(self._first + place, widget)
+        widget.show()
+
+    def _take(self, widget: QWidget) -> None:
+        self._rows.removeWidget(widget)
+        widget.hide()
+        widget.deleteLater()
+
+    def _act(self, place: int) -> None:
+        """Does what a click on a line does; what Qt says of the click is no argument of the action's."""
+        action = self._lines[place].action
+        if action:
+            action()
 
 
 def _heading(text: str) -> Label:
@@ -81,23 +110,13 @@ def _heading(text: str) -> Label:
     return label
 
 
-def _plainly(action: Callable[[], object] | None) -> Callable[[bool], object]:
-    """The action without what Qt says of a click: whether the button is checked, which would take the place of the
-    action's own first argument."""
-    return lambda _: action() if action else None
-
-
 def _widget(line: Line) -> QWidget:
     if line.heading:
         return _heading(line.text)
     if line.ticked is not None:
-        box = Tick(line.text, line.ticked)
-        box.clicked.connect(_plainly(line.action))
-        return box
+        return Tick(line.text, line.ticked)
     if line.action is not None:
-        link = WrappedLink(line.text)
-        link.clicked.connect(_plainly(line.action))
-        return link
+        return WrappedLink(line.text)
     label = Label(line.text)
     label.setWordWrap(True)
     label.setIndent(INDENT)

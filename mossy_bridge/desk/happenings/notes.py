@@ -30,10 +30,9 @@ def note_happenings(document: Document, surveyor: Surveyor, files: Files, faults
 def _note_appraisal(found: Appraisal) -> None:
     """Notes how a survey went."""
     survey = found.survey
-    grave = [finding.severity for finding in found.open_findings()]
     LOG.info("surveyed %s in %.0f ms: %s, %s; %d broken, %d suspicious", counted(len(found.flow.levels), "level"),
              1000 * survey.seconds, counted(len(survey.graph), "state"), "settled" if survey.decided else "not settled",
-             grave.count("error"), grave.count("warning"))  # fmt: skip
+             found.groups.count("error"), found.groups.count("warning"))  # fmt: skip
 
 
 def _note_fault(fault: Fault) -> None:

@@ -89,11 +89,13 @@ class Layout:
     def with_levels(self, levels: Sequence[Level]) -> "Layout":
         """The same, some of its levels being otherwise."""
         stacks = list(self.stacks)
-        for level in levels:
-            placed = replace(self.cards[level.id], level=level)
+        cards = {level.id: replace(self.cards[level.id], level=level) for level in levels}
+        for name, placed in cards.items():
             stack = stacks[placed.column]
-            stacks[placed.column] = replace(stack, cards={**stack.cards, level.id: placed})
-        return replace(self, stacks=tuple(stacks))
+            stacks[placed.column] = replace(stack, cards={**stack.cards, name: placed})
+        found = replace(self, stacks=tuple(stacks))
+        found.__dict__.update(cards=self.cards | cards, bounds=self.bounds)  # to gather them again would take longer
+        return found
 
 
 def laying_out(flow: Flow, placed: CrossingColumns, before: Layout) -> Generator[None, None, Layout]:

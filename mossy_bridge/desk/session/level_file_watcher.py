@@ -1,6 +1,7 @@
 """Watches level files and the folders that they lie in, while the program runs."""
 
 import os
+from operator import attrgetter
 from pathlib import Path, PurePosixPath
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
@@ -48,7 +49,7 @@ class LevelFileWatch(QObject):
 
     def watch(self, flow: Flow, folder: Path | None) -> None:
         """Watches the folders of another flow's files."""
-        named = tuple(level.file for level in flow.levels if level.file)
+        named = tuple(filter(None, map(attrgetter("file"), flow.levels)))
         same = named == self._named and folder == self._folder
         self._watch_files(flow, folder)
         if folder != self._folder:
@@ -66,7 +67,7 @@ class LevelFileWatch(QObject):
 
     def _watch_files(self, flow: Flow, folder: Path | None) -> None:
         """Watches the files that readers fit."""
-        fitting = [level.file for level in flow.levels if flow.readers and readers_of(flow, level.file)]
+        fitting = [level.file for level in flow.levels if readers_of(flow, level.file)] if flow.readers else []
         paths = [file_below(folder, file) for file in fitting[:MOST_WATCHED]] if folder else []
         self._read = tuple(str(path) for path in paths if path is not None)
         self._watch_again()

@@ -31,6 +31,7 @@ from mossy_bridge.desk.widgets.plain_text import plain
 from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.edits.order import move_region
 from mossy_bridge.model.flow import Flow, Tint
+from mossy_bridge.model.level_changes import differing_parts
 
 HEIGHT, LINE, HEADING = 76, 42.0, 26.0
 AROUND = 24
@@ -82,14 +83,23 @@ class Strip(QWidget):
     def show_flow(self, flow: Flow, standing: Standing) -> None:
         """Shows another flow, or another standing of the same."""
         changed = flow.levels is not self._flow.levels or flow.regions is not self._flow.regions
-        regrouped = flow.regions is not self._flow.regions
+        regrouped, before = flow.regions is not self._flow.regions, self._layout
+        stands_alike = standing is self._standing
         self._flow, self._standing = flow, standing
-        same = None if regrouped else self._layout.with_levels(flow.levels)
+        same = None if regrouped else before.with_levels(flow.levels)
         if same:
             self._layout = same
         elif changed:
             self._lay_out()
-        self.update()
+        if same and stands_alike:
+            for bead in same.beads[differing_parts(before.levels, flow.levels)[1]]:
+                self.update(self._room(bead.x, bead.x))
+        else:
+            self.update()
+
+    def _room(self, left: float, right: float) -> QRect:
+        """Where things between two places on the strip may be seen on the widget."""
+        return QRectF(left - self._offset - SLAB, 0, right - left + 2 * SLAB, HEIGHT).toAlignedRect()
 
     def bead_at(self, level_id: str) -> QPointF | None:
         """Where the level's bead is on the widget, or None."""
@@ -160,8 +170,7 @@ class Strip(QWidget):
             painter.translate(-self._offset, 0)
 
             def shows(left: float, right: float) -> bool:
-                room = QRectF(left - self._offset - SLAB, 0, right - left + 2 * SLAB, HEIGHT)
-                return dirty.intersects(room.toAlignedRect())
+                return dirty.intersects(self._room(left, right))
 
             for group in self._layout.groups:
                 if shows(group.left, group.right):

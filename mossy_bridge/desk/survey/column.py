@@ -1,7 +1,6 @@
 """The survey column: what is broken, suspicious or worth knowing, and what can be done about it. While there is nothing
 to say it folds itself to a margin."""
 
-from collections import Counter
 from collections.abc import Sequence
 from functools import partial
 
@@ -19,7 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from mossy_bridge.appraisal.appraise import Appraisal
-from mossy_bridge.appraisal.mending import Key, key_of
+from mossy_bridge.appraisal.grouping import FindingGroups, Heading, Key, grouped, key_of
 from mossy_bridge.checks.finding import CHAPTERS, Chapter, Finding, Severity
 from mossy_bridge.checks.registry import CHECKS
 from mossy_bridge.desk.requests.requests import Requests
@@ -27,7 +26,7 @@ from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.survey.finding_card import FindingCard, GroupCard
 from mossy_bridge.desk.survey.finding_list import FindingList, next_finding
-from mossy_bridge.desk.survey.finding_rows import FindingFilter, FindingRow, Heading, new_among, rows_of
+from mossy_bridge.desk.survey.finding_rows import FindingFilter, FindingRow, rows_of
 from mossy_bridge.desk.survey.promises_panel import PromisesPanel
 from mossy_bridge.desk.widgets.drop_down import DropDown
 from mossy_bridge.desk.widgets.flow_layout import FlowingLayout
@@ -250,7 +249,7 @@ class SurveyColumn(QStackedWidget):
         left. At once for a flow just opened, else after a while: what is at hand must not move with every edit."""
         if self._result is None or not self.folds_by_itself:
             return
-        says = any(not one.waived for one in self._listed_findings)
+        says = bool(self._groups.open)
         if says == self._had_to_say:
             self._folding.stop()
         elif self._had_to_say is None:
@@ -262,7 +261,7 @@ class SurveyColumn(QStackedWidget):
         if QApplication.mouseButtons() != Qt.MouseButton.NoButton:
             self._folding.start(OPENS_AFTER)  # not under a drag
             return
-        self._had_to_say = any(not one.waived for one in self._listed_findings)
+        self._had_to_say = bool(self._groups.open)
         self.fold(not self._had_to_say)
 
     # -- showing ---------------------------------------------------------------------------------------
@@ -273,7 +272,7 @@ class SurveyColumn(QStackedWidget):
             self._known, self._had_to_say, self._files_known = None, None, False
             self._folding.stop()
         elif self._known is None:
-            self._known = frozenset(map(key_of, result.findings))
+            self._known = result.groups.keys
         elif result.level_files.files and not self._files_known:  # what they say was so before they were read
             of_files = (one for one in result.findings if CHECKS[one.check].chapter == "level files")
             self._known |= frozenset(map(key_of, of_files))
@@ -288,7 +287,7 @@ class SurveyColumn(QStackedWidget):
     def mark_saved(self) -> None:
         """From now on new is what comes after this."""
         if self._result:
-            self._known = frozenset(map(key_of, self._result.findings))
+            self._known = self._result.groups.keys
             self._fill()
 
     def show_flow(self, flow: Flow) -> None:
@@ -308,9 +307,9 @@ class SurveyColumn(QStackedWidget):
             self._say_figures()
 
     @property
-    def _listed_findings(self) -> list[Finding]:
+    def _groups(self) -> FindingGroups:
         # An empty flow has no start, which is no fault yet.
-        return list(self._result.findings) if self._result and self._result.flow.levels else []
+        return self._result.groups if self._result and self._result.flow.levels else grouped(())
 
     @property
     def filter(self) -> FindingFilter:
@@ -320,19 +319,18 @@ class SurveyColumn(QStackedWidget):
         return FindingFilter(hidden, CHOICES[self.chapter.currentIndex()][1], levels, self.new.isChecked())
 
     def _fill(self) -> None:
-        findings = self._listed_findings
+        groups = self._groups
         self._title.setFont(self._look.font(2, bold=True))
         self._figures.setStyleSheet(f"color: {self._look.colours.dim};")
         self._told.setStyleSheet(f"color: {self._look.colours.dim};")
         self._say_figures()
-        counts = Counter(one.severity for one in findings if not one.waived)
         for button in self.severities:
-            button.say(counts[button.severity])
-        self._filters.setVisible(bool(findings))
+            button.say(groups.count(button.severity))
+        self._filters.setVisible(bool(groups.keys))
         chapters = {slug: check.chapter for slug, check in CHECKS.items()}
-        new = new_among(findings, self._known)
-        rows = rows_of(findings, self.filter, chapters, self._turned, new)
-        self._say(findings, rows, len(new))
+        new = groups.new_since(self._known)
+        rows = rows_of(groups, self.filter, chapters, self._turned, new)
+        self._say(groups, rows, len(new))
         self.list.take(rows)
         self.list.setVisible(bool(rows))
 
@@ -341,10 +339,10 @@ class SurveyColumn(QStackedWidget):
             survey = self._result.survey
             self._figures.setText(f"{survey.seconds * 1000:.0f} ms · {counted(len(survey.graph), 'state')}")
 
-    def _say(self, findings: Sequence[Finding], rows: Sequence[FindingRow], new: int) -> None:
+    def _say(self, groups: FindingGroups, rows: Sequence[FindingRow], new: int) -> None:
         if self._result is None:
             words = "Findings will stand here as soon as the survey knows them."
-        elif not findings:
+        elif not groups.keys:
             words = "Nothing is broken, nothing looks suspicious."
             if not self._result.flow.levels:
                 words = "Nothing to survey yet."
@@ -354,8 +352,7 @@ class SurveyColumn(QStackedWidget):
             words = f"{new:,} new since the flow was saved or opened" if new else ""
         self._told.setText(words)
         self._told.setVisible(bool(words))
-        count = sum(not one.waived for one in findings)
-        say = f"{count:,} findings" if count else "nothing to say" if self._result else "under way"
+        say = f"{groups.open:,} findings" if groups.open else "nothing to say" if self._result else "under way"
         self.margin.say(f"Survey: {say}")
 
     def _on_look(self) -> None:

@@ -1,19 +1,14 @@
 """What the survey column lists: findings by gravity, those of one check as a group that opens. No widget."""
 
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
 
-from mossy_bridge.appraisal.mending import Key, key_of
+from mossy_bridge.appraisal.grouping import HEADINGS, FindingGroups, Heading
 from mossy_bridge.checks.finding import Chapter, Finding, Severity, check_words
 
-Heading = Literal["error", "warning", "hint", "accepted"]
-HEADINGS: tuple[tuple[Heading, str], ...] = (
-    ("error", "Broken"),
-    ("warning", "Suspicious"),
-    ("hint", "Worth knowing"),
-    ("accepted", "Accepted"),
-)
+WORDS: dict[Heading, str] = {
+    "error": "Broken", "warning": "Suspicious", "hint": "Worth knowing", "accepted": "Accepted",
+}  # fmt: skip
 OPEN_AT_FIRST = 4
 """A group of no more findings than this is open until somebody closes it."""
 
@@ -65,37 +60,36 @@ class FindingRow:
         return self.findings[0] if self.findings and not self.check else None
 
 
-def new_among(findings: Iterable[Finding], known: Collection[Key] | None) -> set[int]:
-    """Which findings, by identity, are new: neither accepted nor among the known ones; none where all are known."""
-    if known is None:
-        return set()
-    return {id(one) for one in findings if key_of(one) not in known and not one.waived}
-
-
 def rows_of(
-    findings: Sequence[Finding],
+    found: FindingGroups,
     wanted: FindingFilter,
     chapters: dict[str, Chapter],
     turned: Collection[tuple[Heading, str]] = (),
     new: Collection[int] = (),
 ) -> list[FindingRow]:
     """The list: ``turned`` are the groups that somebody has opened or closed, ``new`` what is new, by identity."""
-    listed = [one for one in findings if wanted.lets(one, chapters, id(one) in new)] if wanted.is_on else findings
-    return [row for heading, words in HEADINGS for row in _part(heading, words, listed, turned, new)]
+    rows: list[FindingRow] = []
+    for heading in HEADINGS:
+        groups = found.groups[heading]
+        if wanted.is_on:
+            let = {
+                check: [one for one in of if wanted.lets(one, chapters, id(one) in new)] for check, of in groups.items()
+            }
+            groups = {check: group for check, group in let.items() if group}
+        rows += _part(heading, groups, turned, new)
+    return rows
 
 
 def _part(
     heading: Heading,
-    words: str,
-    findings: Sequence[Finding],
+    groups: Mapping[str, Sequence[Finding]],
     turned: Collection[tuple[Heading, str]],
     new: Collection[int],
 ) -> Iterator[FindingRow]:
-    members = [one for one in findings if ("accepted" if one.waived else one.severity) == heading]
-    if not members:
+    if not groups:
         return
-    yield FindingRow(heading, f"{words} {len(members):,}")
-    for check, group in _by_check(members).items():
+    yield FindingRow(heading, f"{WORDS[heading]} {sum(map(len, groups.values())):,}")
+    for check, group in groups.items():
         if len(group) == 1:
             yield FindingRow(heading, group[0].message, (group[0],), is_new=id(group[0]) in new)
             continue
@@ -106,10 +100,3 @@ def _part(
         )
         for one in group if is_open else ():
             yield FindingRow(heading, one.message, (one,), in_group=True, is_new=id(one) in new)
-
-
-def _by_check(findings: Sequence[Finding]) -> dict[str, list[Finding]]:
-    groups: dict[str, list[Finding]] = {}
-    for one in findings:
-        groups.setdefault(one.check, []).append(one)
-    return groups

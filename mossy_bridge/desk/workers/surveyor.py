@@ -90,7 +90,7 @@ def _appraised(
     with gc_paused():
         budget = default_budget(flow, job.cancelled)
         found = appraise(flow, folder, budget=budget, before=before, level_files=level_files, tell=job.report)
-        _ = found.judgement, found.standing  # computed here, not in the window's thread
+        _ = found.judgement, found.standing, found.groups  # computed here, not in the window's thread
         job.show(found)
         found.chart(budget.check)
         return found

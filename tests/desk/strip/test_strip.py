@@ -3,8 +3,11 @@
 import unittest
 from functools import reduce
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from PyQt6.QtGui import QRegion
+from PyQt6.QtWidgets import QApplication
 
+from mossy_bridge.model.edits import levels as edits
 from tests.support.qt import StripCase
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -15,8 +18,6 @@ class Reordering(StripCase):
         self.chain()
         told = []
         start, end = self.bead("bell_sands"), self.bead("pan_row") - QPoint(23, 0)
-        from PyQt6.QtCore import QEvent
-
         self.mouse(self.strip, QEvent.Type.MouseButtonPress, start)
         for step in range(1, 6):
             self.mouse(self.strip, QEvent.Type.MouseMove, start + (end - start) * step / 5)
@@ -36,8 +37,6 @@ class Reordering(StripCase):
         self.assertEqual(self.window.selection.levels, ("bell_sands", "eel_sluice", "mud_flats"))
         self.click(self.strip, self.bead("eel_sluice"), CONTROL)
         before = self.window.document.flow
-        from PyQt6.QtCore import QEvent
-
         self.mouse(self.strip, QEvent.Type.MouseButtonPress, self.bead("bell_sands"))
         self.mouse(self.strip, QEvent.Type.MouseMove, self.bead("stair_well"))
         self.key(self.strip, Qt.Key.Key_Escape)
@@ -72,6 +71,25 @@ class Reordering(StripCase):
         self.key(self.strip, Qt.Key.Key_Minus)
         self.assertLess(self.strip._spacing, scale)
         self.strip.grab()
+
+    def test_an_edit_of_a_level_paints_its_bead_anew_and_leaves_those_far_away(self):
+        self.settle()
+        painted = QRegion()
+
+        class Watch(QObject):
+            def eventFilter(self, _watched, event):  # noqa: N802 - Qt names it
+                nonlocal painted
+                if event.type() == QEvent.Type.Paint:
+                    painted = painted.united(event.region())
+                return False
+
+        watch = Watch()
+        self.strip.installEventFilter(watch)
+        self.window.requests.door.edit("mark", lambda flow: edits.set_level(flow, "mud_flats", status="planned"))
+        QApplication.processEvents()
+        self.strip.removeEventFilter(watch)
+        self.assertTrue(painted.contains(self.bead("mud_flats")))
+        self.assertFalse(painted.contains(self.bead(self.order()[0])))
 
     def test_a_thousand_levels_stay_usable(self):
         self.window.requests.door.edit("many", lambda flow: reduce(_doubled, range(6), flow), shown=True)

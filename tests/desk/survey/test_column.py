@@ -4,10 +4,10 @@ import unittest
 
 from PyQt6.QtCore import QPoint, Qt
 
-from mossy_bridge.appraisal.mending import key_of
+from mossy_bridge.appraisal.grouping import grouped, key_of
 from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.registry import CHECKS
-from mossy_bridge.desk.survey.finding_rows import FindingFilter, new_among, rows_of
+from mossy_bridge.desk.survey.finding_rows import FindingFilter, rows_of
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.model.edits import levels as edits
 from tests.support.build import flow, play_level, way
@@ -26,7 +26,7 @@ class Rows(unittest.TestCase):
     BROKEN = (finding("exit-unconnected", "a.on", severity="error"),)
 
     def told(self, findings, wanted=EVERYTHING, **more):
-        return [row.text for row in rows_of(findings, wanted, CHAPTERS, **more)]
+        return [row.text for row in rows_of(grouped(findings), wanted, CHAPTERS, **more)]
 
     def test_many_of_one_check_are_one_line_until_opened(self):
         told = self.told([*self.BROKEN, *self.MANY])
@@ -45,10 +45,10 @@ class Rows(unittest.TestCase):
         self.assertEqual(self.told(findings, FindingFilter(chapter="transitions"))[0], "Suspicious 1")
         here = self.told(findings, FindingFilter(levels=frozenset({"l1"})))
         self.assertEqual(here, ["Worth knowing 1", "can-be-missed at ('l1.coin',)"])
-        new = new_among(findings, known=set(map(key_of, self.MANY)))
+        new = grouped(findings).new_since(set(map(key_of, self.MANY)))
         self.assertEqual(self.told(findings, FindingFilter(only_new=True), new=new)[0::2],
                          ["Broken 1", "Suspicious 1"])  # fmt: skip
-        self.assertEqual(new_among(findings, None), set())
+        self.assertEqual(grouped(findings).new_since(None), set())
 
     def test_what_is_accepted_is_a_part_of_its_own(self):
         told = self.told([finding("can-be-missed", "a.coin", severity="hint", waived="a gift"), *self.BROKEN])
