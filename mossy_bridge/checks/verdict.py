@@ -50,11 +50,11 @@ def _reach_known(survey: Survey) -> bool:
 
 
 def _what_is_wrong(survey: Survey, findings: Sequence[Finding]) -> list[str]:
-    shipping = [level for level in survey.flow.levels if level.ships]
+    shipping = {level.id for level in survey.flow.levels if level.ships}
     wrong = []
     hints = [f for f in findings if f.check in _EXCUSABLE and f.severity == "hint"]
     excused = {f.check if f.check == "stuck" else f.at[0] for f in hints}
-    lost = sum(1 for level in shipping if survey.levels[level.id].answer == "no" and level.id not in excused)
+    lost = len(survey.unreachable_levels & shipping - excused)
     if lost:
         verb = "is" if lost == 1 else "are"
         wrong.append(f"{lost} of {len(shipping)} levels {verb} never reached")

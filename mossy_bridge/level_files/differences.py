@@ -12,6 +12,7 @@ from mossy_bridge.level_files.contents import FileContents, FileThing, LevelFile
 from mossy_bridge.level_files.destinations import FileDestinations, Led
 from mossy_bridge.level_files.regions import ALIKE, cover_the_same
 from mossy_bridge.model.flow import Deed, Exit, Flow, Level, Plan, Reader, Rect, Spawn, ThingKind
+from mossy_bridge.model.level_changes import differing_parts
 
 DifferenceKind = Literal["lacks", "more", "leads", "place"]
 Thing = Exit | Spawn | Deed
@@ -98,8 +99,8 @@ def _mean_the_same(one: Flow, other: Flow) -> bool:
     """Whether what files say means the same in two flows."""
     if one.units != other.units or one.readers != other.readers or one.endings != other.endings:
         return False
-    pairs = zip(one.levels, other.levels, strict=False)
-    return len(one.levels) == len(other.levels) and all(a is b or _called(a) == _called(b) for a, b in pairs)
+    were, are = differing_parts(one.levels, other.levels)
+    return list(map(_called, one.levels[were])) == list(map(_called, other.levels[are]))
 
 
 def _called(level: Level) -> tuple[object, ...]:

@@ -28,8 +28,10 @@ def everything_found(prover):
 
 def uses_of(prover, kind):
     """The first use of everything of a kind that a prover has found, by name."""
-    names, used = list(prover.program.things.numbers[kind]), prover.uses()[kind]
-    return {names[number]: use for number, use in zip(used.things, used.uses, strict=True)}
+    program, used = prover.program, prover.uses()[kind]
+    names, transitions = list(program.things.numbers[kind]), map(program.transitions.__getitem__, used.transitions)
+    by = zip(used.states, transitions, strict=True)
+    return dict(zip(map(names.__getitem__, used.things), by, strict=True))
 
 
 def texts(route):

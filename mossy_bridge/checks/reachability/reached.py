@@ -72,7 +72,8 @@ def level_unreachable(here: Inspection) -> Iterator[Found]:
     Example: Fog Horn opens with the horn key, which is nowhere to be had.
     To mend: Lead something there, or make what its lock asks for possible.
     """
-    unreached = [level for level in here.flow.levels if level.ships and here.survey.levels[level.id].answer == "no"]
+    unreachable = here.survey.unreachable_levels
+    unreached = [level for level in here.flow.levels if level.ships and level.id in unreachable] if unreachable else []
     ways = ways_in(here) if unreached else {}
     for level in unreached:
         message = f"{level.title} is never reached. {obstacle(here, ways.get(level.id, []))}"

@@ -1,6 +1,7 @@
 """What the survey column lists: findings by gravity, those of one check as a group that opens. No widget."""
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field
 
 from mossy_bridge.appraisal.grouping import HEADINGS, FindingGroups, Heading
@@ -65,7 +66,7 @@ def rows_of(
     wanted: FindingFilter,
     chapters: dict[str, Chapter],
     turned: Collection[tuple[Heading, str]] = (),
-    new: Collection[int] = (),
+    new: AbstractSet[int] = frozenset(),
 ) -> list[FindingRow]:
     """The list: ``turned`` are the groups that somebody has opened or closed, ``new`` what is new, by identity."""
     rows: list[FindingRow] = []
@@ -84,7 +85,7 @@ def _part(
     heading: Heading,
     groups: Mapping[str, Sequence[Finding]],
     turned: Collection[tuple[Heading, str]],
-    new: Collection[int],
+    new: AbstractSet[int],
 ) -> Iterator[FindingRow]:
     if not groups:
         return
@@ -94,7 +95,7 @@ def _part(
             yield FindingRow(heading, group[0].message, (group[0],), is_new=id(group[0]) in new)
             continue
         is_open = (len(group) <= OPEN_AT_FIRST) != ((heading, check) in turned)
-        some_new = bool(new) and any(id(one) in new for one in group)
+        some_new = not new.isdisjoint(map(id, group))
         yield FindingRow(
             heading, f"{check_words(check)}: {len(group):,}", tuple(group), check, is_open, is_new=some_new
         )

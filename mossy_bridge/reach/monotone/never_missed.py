@@ -35,7 +35,7 @@ class _Proof:
     def never_missed(self) -> set[Thing]:
         bounds = self._bounds
         if self._reachable_around_the_start():
-            return set(missable_things(self._system.rules.flow))
+            return set(self._system.program.things.missable)
         history = self._history
         maybe_open = self._maybe_open()
         lost = 0

@@ -236,8 +236,10 @@ class Prover:
         shortest = self.routes.route_to(kind, name) if self.routes else None
         return self.some_route(name, number, last) if shortest is None else shortest
 
-    def route_by(self, kind: str, number: int, last: GuardedTransition) -> Route:
-        """The same to what a transition after a state uses: the ending, or else the exit, deed, tile or path."""
+    def route_by(self, kind: str, number: int, transition: int) -> Route:
+        """The same to what a transition of the program graph uses after a state: the ending, or else the exit, deed,
+        tile or path."""
+        last = self.program.transitions[transition]
         return self.route_to(kind, last.ending if kind == "ending" else last.place, number, last)
 
     def some_route(self, name: Any, number: int, last: GuardedTransition | None = None) -> Route:

@@ -37,7 +37,8 @@ def _reachability(prover: Prover, things: Things) -> Answers:
     inside = [levels[level] for level in entered]
     found = {"level": _reached(levels, inside, partial(prover.route_to, "level"), entered.items())}
     for kind, used in prover.uses().items():
-        found[kind] = _reached(things.numbers[kind], used.things, partial(prover.route_by, kind), used.uses)
+        by = zip(used.states, used.transitions, strict=True)
+        found[kind] = _reached(things.numbers[kind], used.things, partial(prover.route_by, kind), by)
     if prover.complete:
         return Answers.about_reaching(found)
     return Answers.about_reaching(  # what was not found may be reachable all the same

@@ -93,6 +93,11 @@ class Answers:
         return [thing for thing in things.missable if thing not in self.missed]
 
     @property
+    def unreachable_levels(self) -> frozenset[str]:
+        """The levels that are known to be unreachable."""
+        return frozenset(name for name, verdict in self.levels.items() if verdict.answer == "no")
+
+    @property
     def some_ending(self) -> bool:
         """Whether some ending is known to be reachable."""
         return any(verdict.answer == "yes" for verdict in self.endings.values())

@@ -10,7 +10,7 @@ forgets but verdicts need (which levels may be unseen, which deeds undone) is co
 
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
-from itertools import compress
+from itertools import chain, compress
 from operator import attrgetter, is_not
 from typing import NamedTuple
 
@@ -73,19 +73,19 @@ class ConeOfInfluence:
         flow = rules.flow
         self._digests: dict[str, _Digest] = _digests_of(rules.levels, before._digests if before else {})
         digests = self._digests.values()
-        self.written = frozenset[str]().union(*(digest.conditions for digest in digests))
+        self.written = _together("conditions", digests)
         """The conditions of levels, on which moves depend."""
         self.effects = _effects_of(digests)
         """The effects of deeds by how often these are repeated, and "other" effects: of exits and arrivals."""
         self.conditions = frozenset((*self.written, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
-        screens = [digest for digest in digests if digest.ready.source.kind != "play"]
+        screens = list(compress(digests, map("play".__ne__, map(attrgetter("ready.source.kind"), digests))))
         self.seen, self.done = asked.seen | _begun_again(flow, screens), asked.done
         self.spent = tuple(_deeds_that_count(rules, asked.facts, _facts_that_fall(self.effects)))
         self.points = rewind_points(rules, asked.facts, self.spent)
         self._saved_by_deeds = flow.saving == "deed"
-        self._going_back = "back" in frozenset[str]().union(*{digest.kinds for digest in digests})
+        self._going_back = "back" in _together("kinds", digests)
         self._origin_kept_on_screens = self._going_back or _asks_origin(screens, first_play_level(flow))
 
     def __eq__(self, other: object) -> bool:
@@ -93,20 +93,23 @@ class ConeOfInfluence:
         ways = {"conditions": None, "written": None, "effects": None, "_digests": None}
         if not isinstance(other, ConeOfInfluence) or {**vars(self), **ways} != {**vars(other), **ways}:
             return False
-        pairs = zip(self._digests.values(), other._digests.values(), strict=False)
-        alike = (one is before or one.of_places == before.of_places for one, before in pairs)
-        return list(self._digests) == list(other._digests) and all(alike)
+        if list(self._digests) != list(other._digests):
+            return False
+        mine, theirs = self._digests.values(), other._digests.values()
+        changed = compress(zip(mine, theirs, strict=True), map(is_not, mine, theirs))
+        return all(one.of_places == before.of_places for one, before in changed)
 
     __hash__ = None  # type: ignore[assignment]
 
     def forcing_conditions(self) -> frozenset[str]:
         """The conditions that decide whether an exit is forced: its own, and what the levels that it may lead to ask of
         those who enter."""
-        digests, found = self._digests, frozenset[str]().union(*(one.forcing for one in self._digests.values()))
-        if any(one.forced_along for one in digests.values()):  # then their places in the sequence decide
-            return found.union(one.ready.source.opens for one in digests.values())
-        led_to = frozenset[str]().union(*(one.forced_to for one in digests.values()))
-        return found.union(digests[name].ready.source.opens for name in led_to & digests.keys())
+        digests = self._digests.values()
+        found = _together("forcing", digests)
+        if any(map(attrgetter("forced_along"), digests)):  # then their places in the sequence decide
+            return found.union(map(attrgetter("ready.source.opens"), digests))
+        led_to = _together("forced_to", digests)
+        return found.union(self._digests[name].ready.source.opens for name in led_to & self._digests.keys())
 
     def location(self, state: State) -> "Location":
         """The part of the state that says where the player is and came from, as far as it matters."""
@@ -179,8 +182,8 @@ def _digest(ready: ReadyLevel) -> _Digest:
         alike=_alike_spawns(ready),
         saves=any(deed.saves for deed in level.deeds),
         effects=tuple((source, texts) for source, texts in effects if texts),
-        forcing=frozenset(text for exit_ in forced for text in (exit_.trigger.when, exit_.opens)),
-        forced_to=frozenset(to.level for to in led_to),
+        forcing=_the_same(frozenset(text for exit_ in forced for text in (exit_.trigger.when, exit_.opens))),
+        forced_to=_the_same(frozenset(to.level for to in led_to)),
         forced_along=any(to.kind in ("next", "previous") for to in led_to),
     )
 
@@ -191,11 +194,15 @@ def _the_same(names: frozenset[str]) -> frozenset[str]:
     return names
 
 
+def _together(name: str, digests: Iterable[_Digest]) -> frozenset[str]:
+    """All that is in a set of some digest."""
+    return frozenset[str]().union(*set(map(attrgetter(name), digests)))
+
+
 def _effects_of(digests: Iterable[_Digest]) -> dict[str, set[str]]:
     found: dict[str, set[str]] = {"always": set(), "run": set(), "visit": set(), "other": set()}
-    for digest in digests:
-        for source, texts in digest.effects:
-            found[source].update(texts)
+    for source, texts in chain.from_iterable(map(attrgetter("effects"), digests)):
+        found[source].update(texts)
     return found
 
 

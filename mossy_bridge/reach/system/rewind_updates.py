@@ -18,8 +18,11 @@ class RewindUpdates:
 
     def __init__(self, rules: Rules, cone: ConeOfInfluence, layout: VectorLayout):
         self._layout, self._points = layout, cone.points
-        self._in_play = {name for name, level in rules.levels.items() if level.source.kind == "play"}
+        self._levels = rules.levels
         self._copies: dict[tuple[tuple[CopyName, CopyName], ...], Copy] = {}
+
+    def _in_play(self, at: Location) -> bool:
+        return self._levels[at.place].source.kind == "play"
 
     def source_of_point(self, at: Location) -> CopyName:
         """The copy that stands for the rewind point."""
@@ -27,7 +30,7 @@ class RewindUpdates:
 
     def source_of_origin(self, at: Location) -> CopyName:
         """The copy that stands for the rewind point of the origin."""
-        return "origin" if self._points.origin_kept(at.place in self._in_play, at.origin) else "now"
+        return "origin" if self._points.origin_kept(self._in_play(at), at.origin) else "now"
 
     def on_leaving(self, here: Location, there: Location, back_to: CopyName | None) -> Iterator[UpdatePart]:
         """What an arrival does before any effect: the origin remembers its rewind point, and a restart goes back to a
@@ -41,7 +44,7 @@ class RewindUpdates:
                 copied["point"] = back_to
         kept_there = self.source_of_origin(there) == "origin"
         if kept_there:
-            in_play = here.place in self._in_play
+            in_play = self._in_play(here)
             copied["origin"] = self.source_of_point(here) if in_play else self.source_of_origin(here)
         if copied:
             yield self._copying(copied)

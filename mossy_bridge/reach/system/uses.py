@@ -14,10 +14,12 @@ Use = tuple[int, GuardedTransition]
 
 
 class Used(NamedTuple):
-    """What is used of one kind: the numbers of those things, ascending, and the first use of each."""
+    """What is used of one kind: the numbers of those things, ascending, and for the first use of each the numbers of
+    the state and of the transition."""
 
     things: list[int]
-    uses: list[Use]
+    states: list[int]
+    transitions: list[int]
 
 
 def used_for(transition: GuardedTransition) -> tuple[tuple[str, Any], ...]:
@@ -36,8 +38,7 @@ def first_uses(transitions: Sequence[GuardedTransition], columns: TransitionColu
         by = np.full(count, -1)
         by[things] = used  # what is written last stays
         there = np.flatnonzero(by >= 0)
-        rows = map(transitions.__getitem__, by[there].tolist())
-        return Used(there.tolist(), list(zip(first[by[there]].tolist(), rows, strict=True)))
+        return Used(there.tolist(), first[by[there]].tolist(), by[there].tolist())
 
     kinds, found = columns.kind[last_first], {}
     for number, kind in enumerate(MOVES):

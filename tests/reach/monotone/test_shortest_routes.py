@@ -11,7 +11,7 @@ from mossy_bridge.reach.monotone.promises import prove_promise
 from mossy_bridge.reach.monotone.regression_astar import CROSSING, GivenUp, RegressionAStar, crossings_first, moves
 from mossy_bridge.reach.system.routes import is_shortest
 from tests.support.build import deed, flow, play_level, way
-from tests.support.proofs import proofs_of, texts, uses_of
+from tests.support.proofs import proofs_of, texts
 
 
 def marsh():
@@ -79,8 +79,8 @@ class Routes(unittest.TestCase):
         search = RegressionAStar(prover.routes.graph, moves)
         with self.assertRaises(GivenUp):
             search.nearest(dict.fromkeys(prover.routes.graph.endings(), 1))
-        (won,) = uses_of(prover, "ending").values()
-        found = prover.route_by("ending", *won)
+        (won,) = prover.uses()["ending"].transitions
+        found = prover.route_by("ending", prover.uses()["ending"].states[0], won)
         self.assertIsNotNone(final_state(Rules(marsh()), texts(found)))
         self.assertFalse(is_shortest(found))
 

@@ -32,8 +32,8 @@ class FirstUses(unittest.TestCase):
         for kind, used in first_uses(program.transitions, program.columns, first).items():
             names = list(program.things.numbers[kind])
             self.assertEqual(used.things, sorted(used.things))
-            for number, (state, transition) in zip(used.things, used.uses, strict=True):
-                found[kind, names[number]] = state, str(transition.move)
+            for number, state, transition in zip(*used, strict=True):
+                found[kind, names[number]] = state, str(program.transitions[transition].move)
         return found
 
     def test_of_several_uses_the_one_in_the_first_state_is_told(self):
