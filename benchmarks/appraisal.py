@@ -1,16 +1,19 @@
 """How long the whole answer takes: a call from start to end, and an edit in the window until its last finding is shown.
 
 Beside each call stand the survey alone and a plain search of the same flow in one process, and a Python that does
-nothing. Run: .venv/bin/python benchmarks/appraisal.py [calls|window|huge]
+nothing. Each row tells the pace of the machine in the same minute: how many times longer than on an ordinary desktop of
+our day, for which the goals are set, a plain loop took meanwhile. On a machine that many share, times
+are to be divided by it. Run: .venv/bin/python benchmarks/appraisal.py [calls|window|opening|huge]
 """
 
 import os
+import shutil
 import statistics
 import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from compileall import compile_dir
 from importlib.resources import files
 from itertools import pairwise
@@ -39,18 +42,36 @@ from mossy_bridge.terminal import prepare
 prepare()
 print("proven" if survey_flow(read_flow(sys.argv[1]), 100.0).decided else "not proven")
 """
-ROUNDS = 3
+ROUNDS, CALLS = 3, 7
 EDITS = 6
+LOOP, ORDINARY = (
+    """
+import time
+def loop():
+    total = 0
+    for number in range(300_000):
+        total += number * number
+while True:
+    began = time.perf_counter()
+    loop()
+    print(time.perf_counter() - began, flush=True)
+    time.sleep(0.2)
+""",
+    0.018,
+)
+"""A plain loop, and the seconds that it takes on an ordinary desktop."""
 
 
 def main(part: str) -> None:
-    """Prints the figures of a part, or of the first two."""
+    """Prints the figures of a part, or of the first three."""
     folder = Path(tempfile.mkdtemp())
     if part in ("", "calls"):
         calls(folder)
     if part in ("", "window"):
         for flow in line(300), large_flow(1000), patterned(1000), large_flow(10000):
             window_edits(flow, folder)
+    if part in ("", "opening"):
+        opening(large_flow(10000), folder)
     if part == "huge":
         huge(folder)
 
@@ -58,36 +79,39 @@ def main(part: str) -> None:
 def calls(folder: Path) -> None:
     """Whole calls of ``survey --format json``."""
     compile_dir(Path(mossy_bridge.__file__).parent, quiet=2)  # as the set-up does
-    nothing = min(_seconds("-c", "pass") for _ in range(ROUNDS))
-    print(f"{'whole calls, JSON':24}{'call':>9}{'goal':>8}{'survey':>9}{'plain':>9}  states   (ms)")
+    nothing = statistics.median(_seconds("-c", "pass") for _ in range(CALLS))
+    print(f"{'whole calls, JSON':24}{'call':>9}{'goal':>8}{'survey':>9}{'plain':>9}  pace  states   (ms)")
     cases: list[tuple[str, Path, float]] = [("demo", DEMO, 300)]
     for flow, goal in ((line(300), 600), (marsh(400), 600), (large_flow(2000), 2000)):
         cases.append((flow.title, _saved(flow, folder), goal))
     for name, path, goal in cases:
-        call = min(_seconds("-m", "mossy_bridge", "survey", str(path), "--format", "json") for _ in range(ROUNDS))
-        flow = read_flow(path)
+        pace = Pace()
+        command = "-m", "mossy_bridge", "survey", str(path), "--format", "json"
+        call = statistics.median(_seconds(*command) for _ in range(CALLS))
+        told_pace, flow = pace.told(), read_flow(path)
         alone = timed(lambda flow=flow: survey_flow(flow, 60.0))
         began = time.perf_counter()
         states, whole = plain_search(flow)
         plain = time.perf_counter() - began
         told = f"{states:,}{'' if whole else '+'}"
-        print(f"{name:24}{call * 1e3:9.0f}{goal:8.0f}{alone * 1e3:9.0f}{plain * 1e3:9.0f}  {told}")
+        print(f"{name:24}{call * 1e3:9.0f}{goal:8.0f}{alone * 1e3:9.0f}{plain * 1e3:9.0f}  {told_pace}  {told}")
     print(f"{'a Python that does nothing':24}{nothing * 1e3:7.0f}")
 
 
 def window_edits(flow: Flow, folder: Path) -> None:
     """Edits of locks in the window, until the verdict is told, all findings are shown, and the map has followed;
     and the longest that the event loop stood still meanwhile, showing included."""
-    path = _saved(flow, folder)
+    path, pace = _saved(flow, folder), Pace()
     told, shown, followed, still, baseline = zip(*_edits(path), strict=True)
     print(
-        f"window, {flow.title:16} verdict {_median(told)}  all findings {_median(shown)}  map {_median(followed)}  "
+        f"window, {flow.title:16} pace {pace.told()}  "
+        f"verdict {_median(told)}  all findings {_median(shown)}  map {_median(followed)}  "
         f"longest pause {max(still) * 1e3:.0f} ms (median {statistics.median(still) * 1e3:.0f}), "
         f"a survey alone after such an edit {_median(baseline)}"
     )
 
 
-def _median(times: tuple[float, ...]) -> str:
+def _median(times: Sequence[float]) -> str:
     return f"{statistics.median(times) * 1e3:.0f} ms (worst {max(times) * 1e3:.0f})"
 
 
@@ -159,18 +183,60 @@ def _edits(path: Path) -> Iterator[tuple[float, ...]]:
     QApplication.processEvents()
 
 
+def opening(flow: Flow, folder: Path) -> None:
+    """Opening a flow in a window that stands: until the verdict is told, and all findings are shown."""
+    from PyQt6.QtCore import QEventLoop
+    from PyQt6.QtWidgets import QApplication
+
+    path, demo = _saved(flow, folder), Path(shutil.copy(DEMO, folder))
+    window, loop, told = _window(demo), QEventLoop(), [0.0]
+    window.surveyor.judged.connect(lambda *_: told.append(time.perf_counter()))
+    window.surveyor.appraised.connect(loop.quit)
+    verdicts, findings, pace = [], [], Pace()
+    for _ in range(ROUNDS):
+        began = time.perf_counter()
+        window.files.open(path)
+        loop.exec()
+        findings.append(time.perf_counter() - began)
+        verdicts.append(told[-1] - began)
+        while not _idle(window):
+            QApplication.processEvents()
+        window.files.open(demo)
+        while not _idle(window):
+            QApplication.processEvents()
+    print(f"opening, {flow.title:15} pace {pace.told()}  verdict {_median(verdicts)}  all findings {_median(findings)}")
+    window.surveyor.stop()
+    window.hide()
+    QApplication.processEvents()
+
+
 def huge(folder: Path) -> None:
     """A campaign of 100,000 levels: when it is proven, then the whole call, and how much memory it takes."""
     path = _saved(large_flow(100_000), folder)
     print(f"campaign of 100,000: {path.stat().st_size / 1e6:.0f} MB")
-    began = time.perf_counter()
+    pace, began = Pace(), time.perf_counter()
     told = subprocess.check_output([sys.executable, "-P", "-c", SURVEYED, str(path)], text=True).strip()
-    print(f"read and surveyed: {time.perf_counter() - began:.1f} s, {told} (goal: 20 s, proven)")
+    print(f"read and surveyed: {time.perf_counter() - began:.1f} s, {told} (goal: 20 s, proven), pace {pace.told()}")
     command = [sys.executable, "-m", "mossy_bridge", "survey", str(path), "--budget", "100"]
-    began = time.perf_counter()
+    pace, began = Pace(), time.perf_counter()
     child = subprocess.Popen(command, stdout=subprocess.DEVNULL)
     _, _, used = os.wait4(child.pid, 0)
-    print(f"all findings, as text: {time.perf_counter() - began:.1f} s, {used.ru_maxrss / 1024:.0f} MB (goal: 2,048)")
+    seconds = time.perf_counter() - began
+    print(f"all findings, as text: {seconds:.1f} s, pace {pace.told()}, {used.ru_maxrss / 1024:.0f} MB (goal: 2,048)")
+
+
+class Pace:
+    """How fast the machine is from now on until it is told, by another process that measures a plain loop now and
+    then."""
+
+    def __init__(self) -> None:
+        self._measuring = subprocess.Popen([sys.executable, "-c", LOOP], stdout=subprocess.PIPE, text=True)
+
+    def told(self) -> str:
+        """How many times longer than on an ordinary desktop the loop takes, in the middle."""
+        self._measuring.terminate()
+        measured, _ = self._measuring.communicate()
+        return f"{statistics.median(map(float, measured.split())) / ORDINARY:.1f}"
 
 
 def _saved(flow: Flow, folder: Path) -> Path:
