@@ -12,7 +12,7 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import NOTHING_REWINDS, Ended, Move, Origin, RewindPoint, Saved, State
 from mossy_bridge.reach.queries.sample_routes import sample_routes
 from mossy_bridge.reach.survey.result import Survey
-from mossy_bridge.reach.system.routes import Route
+from mossy_bridge.reach.survey.verdicts import Route
 
 MOST_STATES = 20_000
 """So many states of each version are looked at one by one."""

@@ -8,7 +8,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from mossy_bridge.model.flow import Flow, Waiver
-from mossy_bridge.reach.system.routes import Route
+from mossy_bridge.reach.survey.verdicts import Route
 
 Severity = Literal["error", "warning", "hint"]
 Chapter = Literal["structure", "reachability", "boards", "places", "transitions", "level files", "upkeep"]

@@ -27,7 +27,7 @@ def route(file: Path, target: str, avoid: str, when: str, budget: float) -> None
     from mossy_bridge.language.parsing import WrongWording, canonical_condition
     from mossy_bridge.play.rules import Rules
     from mossy_bridge.reach.survey.route_query import route_to
-    from mossy_bridge.reach.system.routes import is_shortest
+    from mossy_bridge.reach.survey.verdicts import is_shortest
 
     flow = read_file(file)
     avoided = names(avoid)

@@ -254,9 +254,8 @@ def _field_names(tree: dict[str, Any]) -> list[str]:
 
 def tidy_level(level: Level) -> Level:
     """The level with its conditions and effects as the program writes them; what is so already stays the same."""
-    conditions, effects = set(conditions_of_level(level)), set(effects_of_level(level))
-    tidy = all(canonical_condition(text) == text for text in conditions)
-    if tidy and all(canonical_effect(text) == text for text in effects):
+    conditions, effects = conditions_of_level(level), effects_of_level(level)
+    if conditions == list(map(canonical_condition, conditions)) and effects == list(map(canonical_effect, effects)):
         return level
     return replace(
         level,

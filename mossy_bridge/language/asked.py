@@ -28,14 +28,14 @@ def asked_by(conditions: Iterable[str]) -> Asked:
     )
 
 
-def conditions_of_level(level: Level) -> Iterator[str]:
+def conditions_of_level(level: Level) -> list[str]:
     """Every condition written in the level."""
-    yield level.opens
-    yield from (path.when for path in level.paths)
-    yield from (deed.when for deed in level.deeds)
+    found = [level.opens]
+    found += [path.when for path in level.paths]
+    found += [deed.when for deed in level.deeds]
     for exit_ in level.exits:
-        yield exit_.trigger.when
-        yield exit_.opens
+        found += exit_.trigger.when, exit_.opens
+    return found
 
 
 def conditions_of(flow: Flow) -> Iterator[str]:
@@ -45,13 +45,14 @@ def conditions_of(flow: Flow) -> Iterator[str]:
     yield from (promise.when for promise in flow.promises)
 
 
-def effects_of_level(level: Level) -> Iterator[str]:
+def effects_of_level(level: Level) -> list[str]:
     """Every effect written in the level."""
-    yield from level.on_arrival
+    found = list(level.on_arrival)
     for exit_ in level.exits:
-        yield from exit_.effects
+        found += exit_.effects
     for deed in level.deeds:
-        yield from deed.effects
+        found += deed.effects
+    return found
 
 
 def effects_of(flow: Flow) -> Iterator[str]:

@@ -156,11 +156,13 @@ def parse_effect(text: str) -> t.Effect:
     return cast(t.Effect, _parse(text, "effect"))
 
 
+@lru_cache(maxsize=20_000)
 def canonical_condition(text: str) -> str:
     """The condition as the program writes it. Raises :class:`WrongWording`."""
     return t.condition_text(parse_condition(text))
 
 
+@lru_cache(maxsize=20_000)
 def canonical_effect(text: str) -> str:
     """The effect as the program writes it. Raises :class:`WrongWording`."""
     return t.effect_text(parse_effect(text))

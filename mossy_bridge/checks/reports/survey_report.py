@@ -8,8 +8,7 @@ from mossy_bridge.checks.finding import Finding
 from mossy_bridge.checks.verdict import verdict_sentence
 from mossy_bridge.play.state import Move
 from mossy_bridge.reach.survey.result import Survey
-from mossy_bridge.reach.survey.verdicts import Verdict
-from mossy_bridge.reach.system.routes import Route, is_shortest
+from mossy_bridge.reach.survey.verdicts import Route, Verdict, is_shortest
 
 FIRST_MOVES, LAST_MOVES = 6, 2
 """Of a long route so many moves are told in text."""

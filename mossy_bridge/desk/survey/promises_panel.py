@@ -16,7 +16,7 @@ from mossy_bridge.desk.widgets.theme import Look
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.state import Move, parse_move
 from mossy_bridge.reach.survey.result import Survey
-from mossy_bridge.reach.system.routes import Route, is_shortest
+from mossy_bridge.reach.survey.verdicts import Route, is_shortest
 
 MOST = 270
 """Pixels."""

@@ -10,7 +10,7 @@ from mossy_bridge.model.flow import Flow
 from mossy_bridge.play.narration import told_route
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.play.state import Move
-from mossy_bridge.reach.system.routes import Route, is_shortest
+from mossy_bridge.reach.survey.verdicts import Route, is_shortest
 
 
 class RouteBox(Popup):

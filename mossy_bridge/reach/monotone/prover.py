@@ -29,7 +29,7 @@ from mossy_bridge.reach.system.guards import Cubes, Guard
 from mossy_bridge.reach.system.program_graph import Stopper
 from mossy_bridge.reach.system.routes import Route, SomeRoute
 from mossy_bridge.reach.system.transitions import GuardedTransition
-from mossy_bridge.reach.system.uses import Used, first_uses
+from mossy_bridge.reach.system.uses import FirstUses, first_uses
 
 
 class Prover:
@@ -223,7 +223,7 @@ class Prover:
             first.update(dict.fromkeys(self._quotient.levels_of(component), number))
         return first
 
-    def uses(self) -> dict[str, Used]:
+    def uses(self) -> dict[str, FirstUses]:
         """Everything else that is reachable, by kind: the first state it is reached by, and the transition after
         that."""
         return first_uses(self.program.transitions, self.program.columns, self._first_used)

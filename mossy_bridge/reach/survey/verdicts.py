@@ -6,7 +6,9 @@ from typing import Any, Literal, TypeVar
 
 from msgspec import Struct
 
-from mossy_bridge.reach.system.routes import Route
+from mossy_bridge.reach.system.routes import Route, is_shortest
+
+__all__ = ["NO", "UNKNOWN", "Answer", "Route", "Verdict", "Verdicts", "is_shortest"]
 
 Key = TypeVar("Key")
 Answer = Literal["yes", "no", "unknown"]

@@ -13,7 +13,7 @@ Use = tuple[int, GuardedTransition]
 """A state in which a transition is enabled, and the transition."""
 
 
-class Used(NamedTuple):
+class FirstUses(NamedTuple):
     """What is used of one kind: the numbers of those things, ascending, and for the first use of each the numbers of
     the state and of the transition."""
 
@@ -28,17 +28,19 @@ def used_for(transition: GuardedTransition) -> tuple[tuple[str, Any], ...]:
     return (own, ("ending", transition.ending)) if transition.ending else (own,)
 
 
-def first_uses(transitions: Sequence[GuardedTransition], columns: TransitionColumns, first: Numbers) -> dict[str, Used]:
+def first_uses(
+    transitions: Sequence[GuardedTransition], columns: TransitionColumns, first: Numbers
+) -> dict[str, FirstUses]:
     """The first use of everything, by kind. For each transition ``first`` has the first state in which it is enabled,
     -1 where there is none."""
     numbers = np.flatnonzero(first >= 0)
     last_first = numbers[np.lexsort((numbers, first[numbers]))[::-1]]
 
-    def of_kind(count: int, used: Numbers, things: Numbers) -> Used:
+    def of_kind(count: int, used: Numbers, things: Numbers) -> FirstUses:
         by = np.full(count, -1)
         by[things] = used  # what is written last stays
         there = np.flatnonzero(by >= 0)
-        return Used(there.tolist(), first[by[there]].tolist(), by[there].tolist())
+        return FirstUses(there.tolist(), first[by[there]].tolist(), by[there].tolist())
 
     kinds, found = columns.kind[last_first], {}
     for number, kind in enumerate(MOVES):

@@ -145,7 +145,7 @@ class Seen(MapCase):
         self.window.requests.door.edit(
             "no region", lambda flow: edits.set_level(flow, "bell_sands", region=""), shown=True
         )
-        self.assertEqual(above("bell_sands"), above("retry"))
+        self.wait_until(lambda: above("bell_sands") == above("retry"), "its ground is still that of the region")
 
     def test_the_small_map_leads_anywhere(self):
         self.map.fit()
