@@ -13,7 +13,7 @@ from typing import Any
 import msgspec
 
 from mossy_bridge.exchange.validation import DEEPEST, INTERNAL, LINE_BREAKS, problems
-from mossy_bridge.model.flow import Destination, Flow, Level
+from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.ids import KEYWORDS
 
 _SUSPECT = (b"\\u", b"\\b", b"\\f", b"\x7f", *(f'"{name}":'.encode() for name in INTERNAL))
@@ -65,9 +65,5 @@ def _is_valid(level: Level) -> bool:
         if things and not _are_ids(things):
             return False
     paths = {(path.start, path.end) for path in level.paths}
-    return len(paths) == len(level.paths) and all(_is_shallow(exit_.to) for exit_ in level.exits)
-
-
-def _is_shallow(destination: Destination | None) -> bool:
-    """Whether no more destinations stand in one another than may."""
-    return destination is None or len(destination.chain()) < DEEPEST
+    nesting = [exit_.to for exit_ in level.exits if exit_.to and exit_.to.otherwise]
+    return len(paths) == len(level.paths) and all(len(destination.chain()) < DEEPEST for destination in nesting)
