@@ -5,7 +5,7 @@ hold, values are written as reading would write them, and what reading would ref
 """
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 import msgspec.inspect as mi
@@ -119,15 +119,22 @@ class _Taking:
     def _list(self, new: tuple[Any, ...], old: tuple[Any, ...], item: mi.Type, at: str) -> tuple[Any, ...]:
         here, there = differing_parts(new, old)
         same, named = set(map(id, old[there])), {getattr(part, "id", None): part for part in old[there]}
-        taken = [
-            part if id(part) in same else self.take(part, named.get(getattr(part, "id", "")), item, f"{at}[{index}]")
-            for index, part in enumerate(new[here], start=here.start)
-        ]
+        originals = _originals(new[here], old)
+        taken = []
+        for index, part in enumerate(new[here], start=here.start):
+            stood = named.get(getattr(part, "id", "")) or originals.get(getattr(part, "copied_from", ""))
+            taken.append(part if id(part) in same else self.take(part, stood, item, f"{at}[{index}]"))
         if not _same_names(new[here], old[there]):  # else there are no more twins than there were
             self._note(twins(new, item, at))
         if all(one is other for one, other in zip(new[here], taken, strict=True)):
             return new
         return (*new[: here.start], *taken, *new[here.stop :])
+
+
+def _originals(parts: Sequence[Any], old: Sequence[Any]) -> dict[str, Level]:
+    """The levels that some were copied from, with which they share most of what they hold, by their ids."""
+    wanted = {part.copied_from for part in parts if isinstance(part, Level) and part.copied_from}
+    return {level.id: level for level in old if level.id in wanted} if wanted else {}
 
 
 def _same_names(new: tuple[Any, ...], old: tuple[Any, ...]) -> bool:

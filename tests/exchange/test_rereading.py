@@ -12,6 +12,7 @@ from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.model.codes import renumbered
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import patterns as pattern_edits
+from mossy_bridge.model.edits.duplicate import duplicate
 from mossy_bridge.model.flow import Fact, Flow, MapPlace, TrialSetting
 from mossy_bridge.model.ids import id_from, is_id
 from tests.support.build import deed, flow, play_level, way
@@ -62,6 +63,21 @@ class Refused(unittest.TestCase):
         start = marsh()
         broken = replace(start, levels=(replace(start.levels[0], name="n" * 2000), *start.levels[1:]))
         self.assertEqual(reread(replace(broken, title="x"), broken).title, "x")
+
+    def test_of_a_copy_only_what_it_has_otherwise_than_its_original_is_looked_at(self):
+        start = marsh()
+        copied, (copy,) = duplicate(start, ["slipway"])
+        self.assertEqual(reread(copied, start), copied)
+        told = {
+            "levels[1].name: is longer than 1,000 characters": edits.set_level(copied, copy, name="n" * 1001),
+            "levels[1].exits[0].area[2]: may not be above": edits.set_exit(copied, copy, "east_gate", area=(0, 0, 1e308, 1)),
+        }  # fmt: skip
+        for words, edited in told.items():
+            with self.assertRaises(CannotRead) as caught:
+                reread(edited, start)
+            self.assertIn(words, str(caught.exception))
+        broken = replace(start, levels=(replace(start.levels[0], notes="n" * 200_000), *start.levels[1:]))
+        self.assertEqual(len(reread(duplicate(broken, ["slipway"])[0], broken).levels), 3, "nothing of it is new")
 
 
 class Tidied(unittest.TestCase):

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.edit_door import EditDoor
 from mossy_bridge.model import timing
-from mossy_bridge.model.codes import next_text
+from mossy_bridge.model.codes import InUse, next_text
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.flow import Exit, Flow, Step, StepKind, Transition
 from mossy_bridge.model.ids import id_from
@@ -87,7 +87,9 @@ class TransitionRequests:
         def edit(flow: Flow) -> Flow:
             for one in transitions:
                 taken = [other.name for other in flow.transitions]
-                name = next_text(one.name or one.id, "", "", taken) if (one.name or one.id) in taken else one.name
+                name = (
+                    next_text(one.name or one.id, "", "", InUse(taken)) if (one.name or one.id) in taken else one.name
+                )
                 new = id_from(name or one.id, {other.id for other in flow.transitions}, "transition")
                 flow = replace(flow, transitions=(*flow.transitions, replace(one, id=new, name=name)))
             return flow

@@ -2,11 +2,11 @@
 
 import os
 from operator import attrgetter
-from pathlib import Path, PurePosixPath
+from pathlib import Path
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 
-from mossy_bridge.exchange.below import file_below
+from mossy_bridge.exchange.below import FilesBelow, file_below
 from mossy_bridge.exchange.folders import FileNews, Stamp, files_beside, news, stamps_of
 from mossy_bridge.level_files.contents import readers_of
 from mossy_bridge.model.flow import Flow
@@ -50,26 +50,32 @@ class LevelFileWatch(QObject):
     def watch(self, flow: Flow, folder: Path | None) -> None:
         """Watches the folders of another flow's files."""
         named = tuple(filter(None, map(attrgetter("file"), flow.levels)))
-        same = named == self._named and folder == self._folder
-        self._watch_files(flow, folder)
+        same, read_alike = named == self._named and folder == self._folder, flow.readers == self._flow.readers
         if folder != self._folder:
             self._stamps = {}
         self._flow, self._folder, self._named = flow, folder, named
-        if same:
-            return
+        if not same or not read_alike:
+            self._watch_files()
+        if not same:
+            self._watch_folders()
+            self.look_again()
+
+    def _watch_folders(self) -> None:
+        """Watches the folders that levels' files lie in."""
         if self._watcher.directories():
             self._watcher.removePaths(self._watcher.directories())
-        wanted = {file_below(folder, str(PurePosixPath(file).parent)) for file in named} if folder else set()
+        parents = {os.path.dirname(file) or "." for file in self._named}
+        wanted = {file_below(self._folder, parent) for parent in parents} if self._folder else set()
         present = sorted(str(path) for path in wanted if path is not None and os.path.isdir(path))
         if present:
             self._watcher.addPaths(present)
-        self.look_again()
 
-    def _watch_files(self, flow: Flow, folder: Path | None) -> None:
+    def _watch_files(self) -> None:
         """Watches the files that readers fit."""
-        fitting = [level.file for level in flow.levels if readers_of(flow, level.file)] if flow.readers else []
-        paths = [file_below(folder, file) for file in fitting[:MOST_WATCHED]] if folder else []
-        self._read = tuple(str(path) for path in paths if path is not None)
+        flow, below = self._flow, FilesBelow(self._folder) if self._folder else None
+        fitting = [file for file in self._named if readers_of(flow, file)] if flow.readers and below else []
+        paths = [below.path(file) for file in fitting[:MOST_WATCHED]] if below else []
+        self._read = tuple(path for path in paths if path is not None)
         self._watch_again()
 
     def _watch_again(self) -> None:

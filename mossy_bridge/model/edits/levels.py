@@ -1,7 +1,7 @@
 """Edits: pure functions from flow to flow. One that cannot be done raises :class:`CannotEdit` and changes
 nothing; what an edit does not touch is shared with the flow before."""
 
-from collections.abc import Callable, Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from typing import Any
 
 from msgspec.structs import replace
@@ -136,10 +136,15 @@ def connect(flow: Flow, level_id: str, exit_id: str, level: str, spawn: str = ""
 
 def insert_level(flow: Flow, level: Level, after: str = "", first: bool = False) -> Flow:
     """The flow with a level put behind another, at the end, or at the very beginning."""
+    return insert_levels(flow, (level,), after, first)
+
+
+def insert_levels(flow: Flow, levels: Sequence[Level], after: str = "", first: bool = False) -> Flow:
+    """The flow with levels put one behind the other, the first of them where a single one would be put."""
     index = next((i + 1 for i, other in enumerate(flow.levels) if other.id == after), len(flow.levels))
     index = 0 if first else index
-    start = flow.start if flow.start.level else Start(level=level.id)
-    return replace(flow, levels=(*flow.levels[:index], level, *flow.levels[index:]), start=start)
+    start = flow.start if flow.start.level or not levels else Start(level=levels[0].id)
+    return replace(flow, levels=(*flow.levels[:index], *levels, *flow.levels[index:]), start=start)
 
 
 def add_level(flow: Flow, name: str, after: str = "", kind: LevelKind = "play", **values: Any) -> tuple[Flow, str]:

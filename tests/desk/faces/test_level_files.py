@@ -4,12 +4,16 @@ import json
 import os
 from unittest import mock
 
+from msgspec.structs import replace
+
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
+from mossy_bridge.exchange.below import FilesBelow
 from mossy_bridge.exchange.readers.rules import contents_of
 from mossy_bridge.exchange.reading import flow_from_tree
 from mossy_bridge.exchange.saving import save_flow
 from mossy_bridge.level_files.taking import take_over
+from mossy_bridge.model.edits import levels as edits
 from tests.support.game_files import reader_tree, written
 from tests.support.qt import DeskCase
 
@@ -101,6 +105,17 @@ class LevelFiles(DeskCase):
         self.assertEqual(self.window.document.flow, before)
         self.read()
         self.assertEqual(self.found(), wanted)
+
+    def test_an_edit_that_names_no_other_file_asks_nothing_of_the_disk(self):
+        self.open_game()
+        door, watcher = self.window.requests.door, self.window.watch._watcher
+        with mock.patch.object(FilesBelow, "path", side_effect=AssertionError("the disk is asked")):
+            door.edit("name it", lambda flow: edits.set_level(flow, "a", name="Great Hall"))
+        self.assertEqual(len(watcher.files()), 2)
+        door.edit("leave it", lambda flow: edits.set_level(flow, "a", file=""), shown=True)
+        self.assertEqual([os.path.basename(path) for path in watcher.files()], ["b.xml"])
+        door.edit("no readers", lambda flow: replace(flow, readers=()), shown=True)
+        self.assertEqual(watcher.files(), [])
 
     def test_places_are_followed_where_the_reader_says_so(self):
         self.open_game(follow="places")

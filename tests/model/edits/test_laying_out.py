@@ -2,11 +2,13 @@
 
 import unittest
 
+from msgspec.structs import replace
+
 from mossy_bridge.checks.runner import inspected
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes
 from mossy_bridge.model import find as search
-from mossy_bridge.model.codes import next_code, next_file, next_text, renumbered
+from mossy_bridge.model.codes import FilesInUse, InUse, next_code, next_file, next_text, renumbered
 from mossy_bridge.model.edits import duplicate as duplicating
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import order as ordering
@@ -34,7 +36,7 @@ class Numbering(unittest.TestCase):
             ("", ("1",), ""),
         ):
             with self.subTest(code=code, taken=taken):
-                self.assertEqual(next_code(code, taken), wanted)
+                self.assertEqual(next_code(code, InUse(taken)), wanted)
 
     def test_names_go_on_with_the_code(self):
         for text, old, new, taken, wanted in (
@@ -48,12 +50,12 @@ class Numbering(unittest.TestCase):
             ("", "1", "2", (), ""),
         ):
             with self.subTest(text=text, new=new):
-                self.assertEqual(next_text(text, old, new, taken), wanted)
+                self.assertEqual(next_text(text, old, new, InUse(taken)), wanted)
 
     def test_files_go_on_in_the_style_of_the_others(self):
-        others = ["maps/level_01.map", "maps/level_02.map"]
+        others = FilesInUse(["maps/level_01.map", "maps/level_02.map"])
         self.assertEqual(next_file("maps/level_02.map", "2", "3", others), "maps/level_03.map")
-        self.assertEqual(next_file("a/eel-sluice.map", "4", "5", ["a/mud-flats.map"]), "a/eel-sluice-5.map")
+        self.assertEqual(next_file("a/eel-sluice.map", "4", "5", FilesInUse(["a/mud-flats.map"])), "a/eel-sluice-5.map")
         self.assertEqual(next_file("", "4", "5", others), "")
 
     def test_renumbering_a_region_keeps_branches(self):
@@ -93,6 +95,26 @@ class Duplicating(unittest.TestCase):
         f, (a, b) = duplicating.duplicate(self.original(), ["b", "a"])
         self.assertEqual(order(f), ["a", "b", a, b])
         self.assertEqual(f.level(a).exit("on").to.level, b)
+
+    def test_copies_of_copies_take_no_name_twice(self):
+        f = self.original()
+        for _ in range(5):
+            f, _ = duplicating.duplicate(f, order(f))
+        for names in (
+            [lv.id for lv in f.levels],
+            [lv.code for lv in f.levels],
+            [lv.file for lv in f.levels if lv.file],
+        ):
+            self.assertEqual(len(set(names)), len(names))
+        self.assertEqual(len(f.levels), 64)
+
+    def test_what_was_cut_out_is_put_in_as_it_was_and_a_second_time_as_a_copy(self):
+        f = self.original()
+        rest, quay = replace(f, levels=f.levels[1:]), f.level("a")
+        f, _ = duplicating.put_in(rest, [quay], "b")
+        f, _ = duplicating.put_in(f, [quay], "a")
+        self.assertEqual(order(f), ["b", "a", "quay_1b"])
+        self.assertEqual((f.levels[1], f.levels[2].code, f.levels[2].copied_from), (quay, "1-1b", "a"))
 
 
 class Ordering(unittest.TestCase):

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from mossy_bridge.exchange.clipboard_json import levels_text, parts_of, things_text
 from mossy_bridge.exchange.reading import flow_from_bytes
 from mossy_bridge.exchange.writing import flow_bytes
-from mossy_bridge.model.codes import next_code, next_file, next_text
+from mossy_bridge.model.codes import FilesInUse, InUse, next_code, next_file, next_text
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import patterns as pattern_edits
 from mossy_bridge.model.edits.duplicate import duplicate, put_in
@@ -152,15 +152,16 @@ class RandomNames(unittest.TestCase):
             taken = [
                 pick.choice(["1-3", "1-2b", "2", "10", "2-4", "2-3c", "A2", "W-2"]) for _ in range(pick.randint(0, 6))
             ]
-            new = next_code(code, taken)
+            new = next_code(code, InUse(taken))
             self.assertEqual(bool(new), bool(code))
             self.assertNotIn(new.casefold(), {text.casefold() for text in taken if text})
             text = pick.choice(["", "Quay", "Level 1", "Level 09", "Gate 2b", "9"])
             names = [pick.choice(["Quay 2", "Level 2", "Level 3", "level 4", "Gate 3", "10"]) for _ in range(4)]
-            name = next_text(text, code, new, names)
+            name = next_text(text, code, new, InUse(names))
             self.assertEqual(bool(name), bool(text))
             self.assertNotIn(name.casefold() or None, {other.casefold() for other in names})
-            file = next_file(f"maps/{text}.map" if text else "", code, new, [f"maps/{other}.map" for other in names])
+            files = FilesInUse(f"maps/{other}.map" for other in names)
+            file = next_file(f"maps/{text}.map" if text else "", code, new, files)
             self.assertNotIn(file or None, [f"maps/{other}.map" for other in names])
 
 
