@@ -207,7 +207,8 @@ class ProgramGraph:
             known.append(np.full(len(self.transitions) - count, -1))
         self._copy(before._compiled, done, len(first) - 1)
         known.append(np.arange(first[done], first[-1]))
-        self._columns = columns_again(before._columns, np.concatenate(known), self.transitions, self.things)
+        columns = before.columns if before._columns else None
+        self._columns = columns_again(columns, np.concatenate(known), self.transitions, self.things)
         if not self._in_order():
             while len(self.first_transition) <= len(self.locations):
                 self._compile(len(self.first_transition) - 1)

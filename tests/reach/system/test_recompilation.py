@@ -87,6 +87,19 @@ class Reusing(unittest.TestCase):
             self.same(compiled(after, compiled(before)), compiled(after))
             self.same(compiled(before, compiled(after)), compiled(before))
 
+    def test_levels_that_an_edit_has_made_reachable_are_known_to_the_next_edit(self):
+        one = flow(
+            play_level("a", way("on", "b")), play_level("b", way("out", "won")), play_level("c", way("on", "won"))
+        )
+        two = replace(one, levels=(one.levels[0], replace(one.level("b"), exits=one.level("c").exits), one.levels[2]))
+        onward = replace(one.level("b").exits[0], to=replace(one.level("a").exits[0].to, level="c"))
+        three = replace(two, levels=(two.levels[0], replace(two.level("b"), exits=(onward,)), two.levels[2]))
+        four = replace(three, levels=(replace(three.levels[0], opens="never"), *three.levels[1:]))
+        program = compiled(one)
+        for flow_ in (two, three, four):
+            program = compiled(flow_, program)
+        self.same(program, compiled(four))
+
     def test_random_edits(self):
         pick = random.Random(3)
         used_again = 0
