@@ -1,9 +1,9 @@
 """How long the whole answer takes: a call from start to end, and an edit in the window until its last finding is shown.
 
 Beside each call stand the survey alone and a plain search of the same flow in one process, and a Python that does
-nothing. Each row tells the pace of the machine in the same minute: how many times longer than on an ordinary desktop of
-our day, for which the goals are set, a plain loop took meanwhile. On a machine that many share, times
-are to be divided by it. Run: .venv/bin/python benchmarks/appraisal.py [calls|window|opening|huge]
+nothing. Each row tells the pace of the machine meanwhile: how many times longer a plain loop took than it roughly does
+on an ordinary desktop of our day; on a machine that many share, times are to be read with it.
+Run: .venv/bin/python benchmarks/appraisal.py [calls|window|opening|huge]
 """
 
 import os
@@ -59,7 +59,7 @@ while True:
 """,
     0.018,
 )
-"""A plain loop, and the seconds that it takes on an ordinary desktop."""
+"""A plain loop, and about how many seconds it takes on an ordinary desktop."""
 
 
 def main(part: str) -> None:
