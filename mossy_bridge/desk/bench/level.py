@@ -157,6 +157,8 @@ class LevelBench(QWidget):
         for field, text in ((self.name, level.name), (self.code, level.code)):
             if field.text() != text:
                 field.setText(text)
+                if not field.hasFocus():
+                    field.home(False)  # of a long text its beginning is seen
         if level.notes != self._noted:
             self._noted = level.notes
             self.notes.setPlainText(level.notes)

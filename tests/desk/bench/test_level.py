@@ -46,5 +46,16 @@ class WaysIn(DeskCase):
         self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("b", "drown"))
 
 
+class Names(DeskCase):
+    def test_of_a_long_name_the_beginning_is_seen(self):
+        self.open_demo()
+        self.window.requests.door.edit("rename", lambda f: set_level(f, "eel_sluice", name="Long " * 40), shown=True)
+        self.window.selection.select("eel_sluice")
+        self.settle()
+        name = self.window.bench.level.name
+        self.assertEqual(name.text(), "Long " * 40)
+        self.assertEqual(name.cursorPosition(), 0)
+
+
 if __name__ == "__main__":
     unittest.main()
