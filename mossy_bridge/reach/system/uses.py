@@ -47,9 +47,8 @@ def first_uses(
         used = last_first[kinds == number]
         found[kind] = of_kind(len(columns.numbering[kind]), used, columns.thing[used])
     endings = columns.numbering["ending"]
-    ended = [
-        at for at in last_first[columns.target[last_first] == ENDING].tolist() if transitions[at].ending in endings
-    ]
+    into_endings = last_first[columns.target[last_first] == ENDING].tolist()
+    ended = [number for number in into_endings if transitions[number].ending in endings]
     things = [endings[transitions[number].ending] for number in ended]
     found["ending"] = of_kind(len(endings), np.array(ended, np.int64), np.array(things, np.int64))
     return found

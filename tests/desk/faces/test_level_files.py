@@ -6,6 +6,7 @@ from unittest import mock
 
 from msgspec.structs import replace
 
+from mossy_bridge.desk.session import level_file_watcher
 from mossy_bridge.desk.widgets.link import Link
 from mossy_bridge.desk.widgets.plain_text import Label
 from mossy_bridge.exchange.below import FilesBelow
@@ -109,7 +110,11 @@ class LevelFiles(DeskCase):
     def test_an_edit_that_names_no_other_file_asks_nothing_of_the_disk(self):
         self.open_game()
         door, watcher = self.window.requests.door, self.window.watch._watcher
-        with mock.patch.object(FilesBelow, "path", side_effect=AssertionError("the disk is asked")):
+        asked = AssertionError("the disk is asked")
+        with (
+            mock.patch.object(FilesBelow, "path", side_effect=asked),
+            mock.patch.object(level_file_watcher, "file_below", side_effect=asked),
+        ):
             door.edit("name it", lambda flow: edits.set_level(flow, "a", name="Great Hall"))
         self.assertEqual(len(watcher.files()), 2)
         door.edit("leave it", lambda flow: edits.set_level(flow, "a", file=""), shown=True)
