@@ -20,6 +20,7 @@ from mossy_bridge.level_files.differences import Comparison
 from mossy_bridge.model.addresses import title_of
 from mossy_bridge.model.flow import PLAYER, Exit, Flow, Level, Spawn
 from mossy_bridge.plan.bodies import overlap
+from mossy_bridge.plan.plan_columns import PlanColumns
 from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.queries.taken_back import Restarts
 from mossy_bridge.reach.survey.result import Survey
@@ -32,6 +33,8 @@ class LocalInspection:
     flow: Flow
     """With its patterns filled in."""
     levels: tuple[Level, ...]
+    plans: PlanColumns
+    """What is drawn on the plans of the levels, to pick out those worth a look."""
 
     def exits(self) -> Iterator[tuple[Level, Exit]]:
         """Every exit of the levels, with its level."""
@@ -97,6 +100,7 @@ class Inspection:
     """What level files hold, as their readers read them."""
     found: tuple[Finding, ...] = ()
     """For the check of waivers, which runs last: what the others have found."""
+    _plans: PlanColumns | None = None
 
     @property
     def flow(self) -> Flow:
@@ -124,9 +128,20 @@ class Inspection:
         """The restarts that take something back."""
         return Restarts(self.survey)
 
+    def local(self, levels: tuple[Level, ...]) -> LocalInspection:
+        """For checks that look at levels one after the other."""
+        return LocalInspection(self.flow, levels, self._plans_of(levels))
+
     def nearby(self, levels: tuple[Level, ...]) -> NearbyInspection:
         """For checks that look at levels and those beside them."""
-        return NearbyInspection(self.flow, levels, self.written, self.survey.rules, self.level_results.links)
+        plans, rules, links = self._plans_of(levels), self.survey.rules, self.level_results.links
+        return NearbyInspection(self.flow, levels, plans, self.written, rules, links)
+
+    def _plans_of(self, levels: tuple[Level, ...]) -> PlanColumns:
+        """Those of some levels; most checks are asked about the same ones as the one before."""
+        if self._plans is None or self._plans.levels != levels:
+            self._plans = PlanColumns(levels, self.flow.walker, self.flow.units.y == "down")
+        return self._plans
 
     def exits(self) -> Iterator[tuple[Level, Exit]]:
         """Every exit with its level."""

@@ -1,6 +1,6 @@
 """Which levels name which others: by exits, tiles and conditions, and as what they were copied from."""
 
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -31,6 +31,8 @@ class LevelLinks:
         """For each level what it names; itself, where its own exits lead back to it."""
         self._naming: dict[str, dict[str, _Leading]] = dict(before._naming) if before else {}
         """The same, for each name by the levels that name it."""
+        self._ways_in: dict[str, Sequence[Entrance]] = {}
+        """What has been asked for: several checks ask for the ways into every level."""
         self._own: set[str] = set()
         """Whose levels in ``_naming`` are not shared with the links before."""
         changes = level_changes(before._flow if before else Flow(), flow)
@@ -62,16 +64,17 @@ class LevelLinks:
         """The levels that name a level, and itself, in their order."""
         return self._in_order({level, *self._naming.get(level, ())})
 
-    def ways_in(self, level: str) -> Iterator[Entrance]:
+    def ways_in(self, level: str) -> Sequence[Entrance]:
         """The exits and tiles that name a level as where they lead, its own among them, in their order."""
-        naming = self._naming.get(level, {})
-        for one in self._in_order(naming):
-            for thing, spawn in naming[one.id]:
-                yield Entrance(one, thing, spawn)
+        if level not in self._ways_in:
+            naming = self._naming.get(level, {})
+            leading = [(one, naming[one.id]) for one in self._in_order(naming)]
+            self._ways_in[level] = [Entrance(one, thing, spawn) for one, things in leading for thing, spawn in things]
+        return self._ways_in[level]
 
     def _in_order(self, names: Iterable[str]) -> list[Level]:
-        places = (self._flow.place_of(name) for name in names)
-        return [self._flow.levels[place] for place in sorted(place for place in places if place is not None)]
+        places = map(self._flow.place_of, names)
+        return [self._flow.levels[place] for place in sorted([place for place in places if place is not None])]
 
     def beside(self, levels: Collection[str]) -> set[str]:
         """All that some levels name, and all that name them."""

@@ -76,7 +76,7 @@ def local_check(
     asked of the changed levels only."""
 
     def asked(function: LocalCheckFunction, here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found]:
-        return function(LocalInspection(here.flow, levels))
+        return function(here.local(levels))
 
     return _level_by_level(slug, severity, chapter, why, asked)
 

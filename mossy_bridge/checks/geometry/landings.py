@@ -24,7 +24,7 @@ def landing_shared(here: NearbyInspection) -> Iterator[Found]:
     """
     start = here.flow.start
     for level in here.levels:
-        ways_in = list(here.links.ways_in(level.id))
+        ways_in = here.links.ways_in(level.id)
         others = {way.spawn for way in ways_in if isinstance(way.thing, Tile)}
         if start.level == level.id:
             others.add(start.spawn)

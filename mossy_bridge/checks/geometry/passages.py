@@ -29,7 +29,7 @@ def exit_narrow(here: LocalInspection) -> Iterator[Found]:
     """
     if here.flow.walker.view != "top":
         return
-    for level, exit_, at in with_area(here, "touch"):
+    for level, exit_, at in with_area(here.levels, "touch"):
         if not level.plan or not has_size(exit_):
             continue
         area = box(exit_.area, y_down(here))
@@ -83,7 +83,7 @@ def exit_buried(here: LocalInspection) -> Iterator[Found]:
     Example: The raft's landing was drawn into the quay.
     To mend: Put the area where a door has room.
     """
-    for level, exit_, at in with_area(here, "touch", "press"):
+    for level, exit_, at in with_area(here.plans.area_in_solid(), "touch", "press"):
         if level.plan and has_size(exit_) and _covered(level.plan, box(exit_.area, y_down(here)), y_down(here)):
             message = f"The area of {here.title(at)} lies in solid ground, all of it."
             yield Found((at,), message, repair=placed(here, level, exit_))
@@ -127,7 +127,7 @@ def exit_walled_off(here: LocalInspection) -> Iterator[Found]:
     Example: A wall without a gap stands between the landing and the gate.
     To mend: Open the wall, move the exit, or let the walker jump higher.
     """
-    for level in here.levels:
+    for level in here.plans.area_hard_to_reach():
         ways = _Ways(here, level)
         for exit_ in level.exits if level.plan and level.spawns else ():
             if exit_.trigger.kind in ("touch", "press") and has_size(exit_):

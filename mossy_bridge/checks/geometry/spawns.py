@@ -1,7 +1,7 @@
 """Spawn points: whether the player can appear there, and comes back to where the way back is."""
 
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import partial
 
 from msgspec import Struct
@@ -20,9 +20,9 @@ from mossy_bridge.plan.boxes import Box, box, height_of, stones_of
 from mossy_bridge.plan.doors import free_door, free_landing, standing_place, way_back
 
 
-def _spawns(here: LocalInspection) -> Iterator[tuple[Level, Plan, Spawn, str]]:
+def _spawns(levels: Iterable[Level]) -> Iterator[tuple[Level, Plan, Spawn, str]]:
     """The spawn points of levels with a plan."""
-    for level in here.levels:
+    for level in levels:
         if level.plan is not None:
             for spawn in level.spawns:
                 yield level, level.plan, spawn, f"{level.id}.{spawn.id}"
@@ -88,7 +88,8 @@ def doors_ping_pong(here: NearbyInspection) -> Iterator[Found]:
     Example: Bell Sands and Gull Stair throw the apprentice to and fro.
     To mend: Move one of the two landings out of the door.
     """
-    for level, exit_ in here.exits():
+    springing = (level for level in here.levels if here.rules.levels[level.id].armed_at)
+    for level, exit_ in exits_of(springing):
         one = level.id, exit_.id
         for door in _thrown_into(here, level, exit_):
             other = exit_.to.level if exit_.to else "", door.id
@@ -138,7 +139,7 @@ def spawn_outside(here: LocalInspection) -> Iterator[Found]:
     Example: A level was cut shorter, and its East end is now in the sea.
     To mend: Move the spawn point onto the plan.
     """
-    for level, plan, spawn, at in _spawns(here):
+    for level, plan, spawn, at in _spawns(here.levels):
         inside = 0 <= spawn.x <= plan.width and 0 <= spawn.y <= plan.height
         if not inside and not _unplaced(spawn):
             yield Found((at,), f"{here.title(at)} lies outside the plan.", repair=_stood_up(here, level, spawn))
@@ -151,7 +152,7 @@ def spawn_in_solid(here: LocalInspection) -> Iterator[Found]:
     Example: The apprentice appears waist-deep in the quay.
     To mend: Move the spawn point to free ground; the repair finds the nearest.
     """
-    for level, plan, spawn, at in _spawns(here):
+    for level, plan, spawn, at in _spawns(here.plans.spawn_in_solid()):
         if stones_of(plan, y_down(here)).share(_body(here, spawn)):
             message = f"At {here.title(at)} the body stands in something solid."
             yield Found((at,), message, repair=_stood_up(here, level, spawn))
@@ -166,7 +167,7 @@ def spawn_in_air(here: LocalInspection) -> Iterator[Found]:
     """
     if here.flow.walker.view != "side":
         return
-    for level, plan, spawn, at in _spawns(here):
+    for level, plan, spawn, at in _spawns(here.plans.spawn_in_air()):
         if not plan.solids or _unplaced(spawn):
             continue
         if not stones_of(plan, y_down(here)).below(_body(here, spawn)):
@@ -181,7 +182,7 @@ def spawn_unplaced(here: LocalInspection) -> Iterator[Found]:
     Example: By the sluice stair was named, but never put anywhere.
     To mend: Drag it to its place on the plan.
     """
-    for level, _, spawn, at in _spawns(here):
+    for level, _, spawn, at in _spawns(here.levels):
         if _unplaced(spawn):
             yield Found((at,), f"{here.title(at)} is still at 0, 0.", repair=_stood_up(here, level, spawn))
 
@@ -193,6 +194,7 @@ def spawn_unused(here: NearbyInspection) -> Iterator[Found]:
     Example: A landing by the raft, while no raft leads here.
     To mend: Lead a way in to it, or remove it.
     """
+    joined = here.plans.spawns_joined()
     for level in here.levels:
         landings = here.landings(level) if len(level.spawns) > 1 else {}
         for spawn in level.spawns[1:]:
@@ -200,7 +202,7 @@ def spawn_unused(here: NearbyInspection) -> Iterator[Found]:
                 at = f"{level.id}.{spawn.id}"
                 own = here.written.level(level.id)
                 mine = own is not None and any(other.id == spawn.id for other in own.spawns)
-                idle = mine and not walled_off_without(here, level, spawn)
+                idle = mine and ((level.id, spawn.id) in joined or not walled_off_without(here, level, spawn))
                 repair = Repair("Remove it", _without(level.id, spawn.id)) if idle else None
                 yield Found((at,), f"Nothing leads to {here.title(at)}.", repair=repair)
 
@@ -317,10 +319,12 @@ class _Joined(Struct, frozen=True):
 
 def _joined(here: NearbyInspection, walked_to: Callable[[Level], Mapping[str, str]], level: Level) -> _Joined | None:
     led_to = walked_to(level)
-    leading = {one.id for one in here.naming(level) if level.id in walked_to(one)}
+    naming = map(here.flow.level, here.links.naming(level.id))
+    leading = {one.id for one in naming if one and level.id in walked_to(one)}
     behind = [name for name in {*led_to, *leading} if name > level.id]
     both = sum(1 for name in behind if name in led_to and name in leading)
-    sided = tuple((exit_, to) for to, exit_ in led_to.items() if exit_ and not _leads_back(here, to, level.id))
+    one_way = [(exit_, to) for to, exit_ in led_to.items() if exit_ and to not in leading]
+    sided = tuple((exit_, to) for exit_, to in one_way if not _leads_back(here, to, level.id))
     return _Joined(len(behind), both, sided) if led_to or leading else None
 
 

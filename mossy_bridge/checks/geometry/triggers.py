@@ -28,9 +28,9 @@ def y_down(here: Setting) -> bool:
     return here.flow.units.y == "down"
 
 
-def with_area(here: LocalInspection, *kinds: str) -> Iterator[tuple[Level, Exit, str]]:
+def with_area(levels: Iterable[Level], *kinds: str) -> Iterator[tuple[Level, Exit, str]]:
     """The exits with some kinds of trigger, with their levels and places."""
-    for level in here.levels:
+    for level in levels:
         for exit_ in level.exits:
             if exit_.trigger.kind in kinds:
                 yield level, exit_, f"{level.id}.{exit_.id}"
@@ -48,7 +48,7 @@ def trigger_by_anyone(here: LocalInspection) -> Iterator[Found]:
     Example: A crab of the marsh crawls into the East gate, and Bell Sands is over.
     To mend: Let only the player set the exit off, or keep the actor out of the level.
     """
-    for level, exit_, at in with_area(here, "touch"):
+    for level, exit_, at in with_area(here.levels, "touch"):
         others = [name for name in exit_.trigger.by if name != PLAYER and name in level.cast]
         if others:
             repair = Repair(
@@ -66,7 +66,7 @@ def trigger_empty(here: LocalInspection) -> Iterator[Found]:
     Example: The gate of Mud Flats is 0 wide: nobody ever stands in it.
     To mend: Draw the area where the door is to be, or let the exit be set off in another way.
     """
-    for level, exit_, at in with_area(here, "touch", "press"):
+    for level, exit_, at in with_area(here.levels, "touch", "press"):
         if level.plan and not has_size(exit_):
             yield Found((at,), f"{here.title(at)} has an area of no size.", repair=placed(here, level, exit_))
 
@@ -90,7 +90,7 @@ def trigger_outside(here: LocalInspection) -> Iterator[Found]:
     Example: After the plan of Pan Row was made shorter, its gate lies behind the last wall.
     To mend: Move the area onto the plan, or make the plan larger.
     """
-    for level, exit_, at in with_area(here, "touch", "press"):
+    for level, exit_, at in with_area(here.plans.area_outside(), "touch", "press"):
         if level.plan and has_size(exit_) and not overlap(exit_.area, (0, 0, level.plan.width, level.plan.height)):
             message = f"The area of {here.title(at)} lies outside the plan."
             yield Found((at,), message, repair=placed(here, level, exit_) if level.plan.width else None)
@@ -106,7 +106,7 @@ def trigger_slips_through(here: LocalInspection) -> Iterator[Found]:
     """
     walker = here.flow.walker
     step = step_length(walker)
-    for level, exit_, at in with_area(here, "touch"):
+    for level, exit_, at in with_area(here.levels, "touch"):
         if not has_size(exit_):
             continue
         x, y, width, height = exit_.area
@@ -149,7 +149,7 @@ def _on_ground(here: LocalInspection) -> Iterator[tuple[Level, Exit, str, Box, f
     walker = here.flow.walker
     if walker.view != "side":
         return
-    for level, exit_, at in with_area(here, "touch"):
+    for level, exit_, at in with_area(here.plans.touch_passed_by(), "touch"):
         if not level.plan or not has_size(exit_):
             continue
         ground = stones_of(level.plan, y_down(here)).ground_beside(box(exit_.area, y_down(here)), walker)

@@ -77,7 +77,7 @@ def naming_style(here: Inspection) -> Iterator[Found]:
     Example: level_1, level_2, Level3.
     To mend: Rename it like the others.
     """
-    yield from _odd_ones(here, "file name", lambda level: PurePosixPath(level.file).name, shape)
+    yield from _odd_ones(here, "file name", lambda level: PurePosixPath(level.file).name if level.file else "", shape)
     yield from _odd_ones(here, "code", lambda level: level.code, code_shape)
 
 
@@ -85,7 +85,8 @@ def _odd_ones(
     here: Inspection, what: str, text_of: Callable[[Level], str], shape_of: Callable[[str], str]
 ) -> Iterator[Found]:
     def shape_in(level: Level) -> str | None:
-        return shape_of(text_of(level)) if text_of(level) else None
+        text = text_of(level)
+        return shape_of(text) if text else None
 
     shapes = here.level_results.each(f"shape of each {what}", shape_in)
     common, times = Counter(value for _, value in shapes).most_common(1)[0] if shapes else ("", 0)

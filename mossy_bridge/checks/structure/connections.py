@@ -190,19 +190,18 @@ def _lacking(here: Inspection, at: str, target: Level, spawn: str, repair: Repai
 
 def _landing_faults(here: Inspection, level: Level, exit_: Exit) -> Iterator[Found]:
     for to in exit_.destinations:
-        at = f"{level.id}.{exit_.id}"
         if to.kind == "level":
             target = here.flow.level(to.level)
             if target and _lacks(target, to.spawn):
                 fits = here.would_open(level.id, target.id) and here.would_work(level.id, exit_)
                 repair = _spawn_repair(target, to, level.id, exit_.id) if fits else None
-                yield _lacking(here, at, target, to.spawn, repair)
+                yield _lacking(here, f"{level.id}.{exit_.id}", target, to.spawn, repair)
                 return
         elif to.kind in ("next", "previous"):
             target = _found_in_order(here, level, exit_, to)
             if target and not target.spawns:
                 fits = here.would_open(level.id, target.id) and here.would_work(level.id, exit_)
-                yield _lacking(here, at, target, "", _add_spawn(target, "") if fits else None)
+                yield _lacking(here, f"{level.id}.{exit_.id}", target, "", _add_spawn(target, "") if fits else None)
                 return
 
 

@@ -56,7 +56,7 @@ def _numbers(level: Level) -> LevelNumbers | None:
     found = (
         re.findall(NUMBER, level.code),
         [at_the_end[1]] if at_the_end else [],
-        re.findall(NUMBER, PurePosixPath(level.file).stem),
+        re.findall(NUMBER, PurePosixPath(level.file).stem) if level.file else [],
     )
     return LevelNumbers(*(int(numbers[-1]) if numbers else None for numbers in found)) if any(found) else None
 
