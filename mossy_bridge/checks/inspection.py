@@ -101,6 +101,7 @@ class Inspection:
     found: tuple[Finding, ...] = ()
     """For the check of waivers, which runs last: what the others have found."""
     _plans: PlanColumns | None = None
+    _odd_exits: tuple[tuple[Level, ...], list[tuple[Level, Exit]]] | None = None
 
     @property
     def flow(self) -> Flow:
@@ -142,6 +143,14 @@ class Inspection:
         if self._plans is None or self._plans.levels != levels:
             self._plans = PlanColumns(levels, self.flow.walker, self.flow.units.y == "down")
         return self._plans
+
+    def odd_exits(self, levels: tuple[Level, ...]) -> list[tuple[Level, Exit]]:
+        """The exits of some levels that do anything but lead to a spawn point of another one that ships, as nearly all
+        do, of which several checks need not think then."""
+        if self._odd_exits is None or self._odd_exits[0] != levels:
+            odd = [(level, exit_) for level, exit_ in exits_of(levels) if not _leads_plainly(self.flow, level, exit_)]
+            self._odd_exits = levels, odd
+        return self._odd_exits[1]
 
     def exits(self) -> Iterator[tuple[Level, Exit]]:
         """Every exit with its level."""
@@ -205,6 +214,14 @@ class Inspection:
     def title(self, place: str) -> str:
         """A short place in words."""
         return title_of(self.flow, place)
+
+
+def _leads_plainly(flow: Flow, level: Level, exit_: Exit) -> bool:
+    to = exit_.to
+    if to is None or to.kind != "level" or to.level == level.id or to.otherwise is not None:
+        return False
+    target = flow.level(to.level)
+    return target is not None and target.ships and target.spawn(to.spawn) is not None
 
 
 def _overlapping(level: Level, exit_: Exit) -> bool:

@@ -35,13 +35,22 @@ class LevelLinks:
         """What has been asked for: several checks ask for the ways into every level."""
         self._own: set[str] = set()
         """Whose levels in ``_naming`` are not shared with the links before."""
-        changes = level_changes(before._flow if before else Flow(), flow)
+        if before is None:
+            self._note_all()
+            return
+        changes = level_changes(before._flow, flow)
         for level in changes.gone:
             self._note(level.id, {})
             del self._named[level.id]
         for level in (*changes.new, *(now for _, now in changes.changed)):
             self._note(level.id, _named_by(level))
         self._own.clear()  # from now on it is shared, or nothing is changed
+
+    def _note_all(self) -> None:
+        for level in self._flow.levels:
+            named = self._named[level.id] = _named_by(level)
+            for other, leading in named.items():
+                self._naming.setdefault(other, {})[level.id] = leading
 
     def _note(self, name: str, named: dict[str, _Leading]) -> None:
         before, self._named[name] = self._named.get(name, {}), named
@@ -85,15 +94,14 @@ class LevelLinks:
 
 
 def _named_by(level: Level) -> dict[str, _Leading]:
-    leading: dict[str, list[tuple[Exit | Tile, str]]] = {}
+    found: dict[str, _Leading] = {}
     for exit_ in level.exits:
         for to in exit_.destinations:
             if to.kind == "level" and to.level:
-                leading.setdefault(to.level, []).append((exit_, to.spawn))
+                found[to.level] = (*found.get(to.level, ()), (exit_, to.spawn))
     for tile in level.tiles:
         if tile.level:
-            leading.setdefault(tile.level, []).append((tile, tile.spawn))
-    found: dict[str, _Leading] = {name: tuple(things) for name, things in leading.items()}
+            found[tile.level] = (*found.get(tile.level, ()), (tile, tile.spawn))
     for text in set(conditions_of_level(level)):
         for name in _asked_by(text):
             found.setdefault(name, ())

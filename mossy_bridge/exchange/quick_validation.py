@@ -16,8 +16,9 @@ from mossy_bridge.exchange.validation import DEEPEST, INTERNAL, LINE_BREAKS, pro
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.ids import KEYWORDS
 
-_SUSPECT = (b"\\u", b"\\b", b"\\f", b"\x7f", *(f'"{name}":'.encode() for name in INTERNAL))
+_SUSPECT = (b"\x7f", *(f'"{name}":'.encode() for name in INTERNAL))
 """What may stand for a control character, or for a field that no file has."""
+_CONTROL_ESCAPES = (b"\\u", b"\\b", b"\\f")
 _LINE_BREAKS = (b"\\n", b"\\r", b"\\t")
 _CONTROL_BEYOND_ASCII = re.compile(b"\xc2[\x80-\x9f]")
 
@@ -37,6 +38,10 @@ def _are_plain_texts(text: bytes, rest: dict[str, Any], levels: Iterable[Level])
     if any(suspect in text for suspect in _SUSPECT):
         return False
     if not text.isascii() and _CONTROL_BEYOND_ASCII.search(text):
+        return False
+    if b"\\" not in text:
+        return True  # as most often, told in a tenth of the time
+    if any(escape in text for escape in _CONTROL_ESCAPES):
         return False
     breaks = _line_breaks(text)
     return not breaks or breaks == _line_breaks(_without_escaped_backslashes(msgspec.json.encode(rest))) + sum(

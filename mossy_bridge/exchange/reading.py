@@ -167,8 +167,8 @@ def _unambiguous(data: bytes) -> _Plain | None:
             tree["trial_settings"] = _whole(tree["trial_settings"])
     except (ValueError, OverflowError, RecursionError):
         return None  # what is wrong is said with more care
-    keys_kept, keys = (some.translate(None, _SPACES).count(b'":') for some in (kept, data))
-    return _Plain(tree, kept) if keys_kept == keys else None
+    # In kept text spaces stand in strings only. What they part there is not counted, so that it is looked at with care.
+    return _Plain(tree, kept) if kept.count(b'":') == data.translate(None, _SPACES).count(b'":') else None
 
 
 def _object(items: list[tuple[str, Any]]) -> dict[str, Any]:

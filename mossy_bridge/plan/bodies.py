@@ -39,19 +39,23 @@ class Bodies:
     def __init__(self, spawns: Sequence[Spawn], walker: Walker, y_down: bool):
         self._spawns, self._walker, self._y_down = spawns, walker, y_down
 
-    @cached_property
-    def _bodies(self) -> list[Rect]:
-        return [body_at(spawn, self._walker, self._y_down) for spawn in self._spawns]
+    def _body(self, spawn: Spawn) -> Rect:
+        return body_at(spawn, self._walker, self._y_down)
 
     @cached_property
     def _corners(self) -> NDArray[np.float64]:
-        return np.array(self._bodies)
+        return np.array([self._body(spawn) for spawn in self._spawns])
+
+    def _beside(self, area: Rect) -> list[Spawn]:
+        """The spawn points that are not clearly to the left or right of an area: of most areas none."""
+        half = self._walker.width / 2
+        begin, end = area[0] - half, area[0] + area[2] + half
+        return [spawn for spawn in self._spawns if begin <= spawn.x <= end]
 
     def in_area(self, area: Rect) -> frozenset[str]:
         """The spawn points at which the body overlaps an area."""
         if len(self._spawns) <= MANY:
-            bodies = zip(self._spawns, self._bodies, strict=True)
-            return frozenset([spawn.id for spawn, body in bodies if overlap(body, area)])
+            return frozenset([spawn.id for spawn in self._beside(area) if overlap(self._body(spawn), area)])
         (x, y, width, height), (left, top, wide, tall) = self._corners.T, area
         across = np.minimum(x + width, left + wide) - np.maximum(x, left)
         along = np.minimum(y + height, top + tall) - np.maximum(y, top)

@@ -74,6 +74,14 @@ class PlanColumns:
         body, solid = self._with_solids(self._bodies)
         return self._named(body.plan[body.share(solid)])
 
+    def spawn_outside(self) -> list[Level]:
+        """Where a spawn point does not lie within the plan, or at its very edge."""
+        bodies, rooms = self._bodies, self._room_of(self._bodies)
+        middle, rest = (bodies.left + bodies.right) / 2, ROUNDING  # of summing up
+        across = (middle > rooms.left + rest) & (middle < rooms.right - rest)
+        within = across & (bodies.low > rooms.low + rest) & (bodies.low < rooms.high - rest)
+        return self._named(bodies.plan[~within])
+
     def spawn_in_air(self) -> list[Level]:
         """Where no solid lies below a body at a spawn point."""
         at, solid = _pairs(self._bodies, self._solids)

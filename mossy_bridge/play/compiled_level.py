@@ -55,6 +55,8 @@ class ReadyLevel(Struct, frozen=True):
     on_restart: tuple[Change, ...]
     """Those of them that a restart makes too: all but the changes of facts that rewind."""
     exits: tuple[ReadyExit, ...]
+    forcing: tuple[ReadyExit, ...]
+    """Those of them that may be sprung: by themselves, or by an arrival."""
     deeds: tuple[ReadyDeed, ...]
     ways: tuple[Way, ...]
     tiles: dict[str, Tile]
@@ -71,25 +73,28 @@ def ready_level(flow: Flow, level: Level, words: Vocabulary) -> ReadyLevel:
     """The level, ready for play."""
     zones = {zone.id for zone in level.zones}
     bodies = Bodies(level.spawns, flow.walker, flow.units.y == "down")
-    exits = tuple(_ready_exit(exit_, words, bodies, zones) for exit_ in level.exits)
+    exits = tuple([_ready_exit(exit_, words, bodies, zones) for exit_ in level.exits])
     return ReadyLevel(
         source=level,
         opens=words.test(level.opens),
         on_arrival=words.changes(level.on_arrival),
         on_restart=words.changes(lasting_effects(flow.facts, level.on_arrival)),
         exits=exits,
-        deeds=tuple(_ready_deed(level, deed, words) for deed in level.deeds if _zone_known(deed.zone, zones)),
-        ways=tuple(way for way in _ways(level, words) if {way.start, way.end} <= zones),
+        forcing=tuple([exit_ for exit_ in exits if exit_.armed_at or exit_.source.trigger.kind == "auto"]),
+        deeds=tuple([_ready_deed(level, deed, words) for deed in level.deeds if _zone_known(deed.zone, zones)]),
+        ways=tuple([way for way in _ways(level, words) if {way.start, way.end} <= zones]),
         tiles={tile.id: tile for tile in level.tiles} if level.kind == "board" else {},
         zone_at=_zones_of_arrivals(level),
-        armed_at=frozenset[str]().union(*(exit_.armed_at for exit_ in exits)),
+        armed_at=frozenset[str]().union(*[exit_.armed_at for exit_ in exits]),
         zones=bool(zones),
     )
 
 
 def _zones_of_arrivals(level: Level) -> dict[str, str]:
+    if not level.zones:
+        return dict.fromkeys(["", *[spawn.id for spawn in level.spawns]], "")
     names = [zone.id for zone in level.zones]
-    first = names[0] if names else ""
+    first = names[0]
     return {"": first} | {spawn.id: spawn.zone if spawn.zone in names else first for spawn in level.spawns}
 
 
@@ -104,9 +109,9 @@ def _ready_exit(exit_: Exit, words: Vocabulary, bodies: Bodies, zones: set[str])
         source=exit_,
         when=words.test(trigger.when),
         opens=words.test(exit_.opens),
-        changes=words.changes(exit_.effects),
+        changes=words.changes(exit_.effects) if exit_.effects else (),
         armed_at=bodies.in_area(exit_.area) if armed else frozenset(),
-        zone_known=_zone_known(exit_.zone, zones),
+        zone_known=not zones or _zone_known(exit_.zone, zones),
     )
 
 

@@ -129,8 +129,8 @@ class Rules:
 
     def sprung(self, state: State) -> ReadyExit | None:
         """The exit that fires by itself in this state, or None."""
-        for exit_ in self.levels[state.place].exits:
-            if exit_.source.trigger.kind in ("auto", "touch") and self._is_sprung(exit_, state):
+        for exit_ in self.levels[state.place].forcing:
+            if self._is_sprung(exit_, state):
                 return exit_
         return None
 

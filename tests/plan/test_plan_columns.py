@@ -40,6 +40,7 @@ class Looked:
 
     def __init__(self, level, walker, y_down):
         self.plan, self.walker, self.y_down = level.plan, walker, y_down
+        self.spawns = level.spawns
         self.stones = Stones(level.plan, y_down) if level.plan else None
         self.bodies = [box(body_at(one, walker, y_down), y_down) for one in level.spawns] if level.plan else []
         exits = [one for one in level.exits if one.trigger.kind in ("touch", "press") and one.area[2] and one.area[3]]
@@ -57,6 +58,7 @@ class Looked:
 
 QUESTIONS = {
     "spawn_in_solid": lambda one: any(map(one.stones.share, one.bodies)),
+    "spawn_outside": lambda one: not all(0 <= spawn.x <= 12 and 0 <= spawn.y <= 10 for spawn in one.spawns),
     "spawn_in_air": lambda one: not all(map(one.stones.below, one.bodies)),
     "area_outside": lambda one: not all(overlap(area, (0, 0, 12, 10)) for area in one.areas),
     "area_in_solid": lambda one: any(map(one.stones.share, one.area_boxes())),
@@ -122,6 +124,7 @@ class OneLevel(unittest.TestCase):
         cases = [
             (self.level((0, 8, 12, 2), (1, 7, 2, 1)), {"spawn_in_solid"}),
             (self.level((0, 8, 6, 2)), {"spawn_in_air"}),
+            (self.level((0, 8, 12, 2), spawns=((2, 8), (9, 8), (13, 8))), {"spawn_outside", "spawn_in_air"}),
             (self.level((0, 8, 12, 2), area=(20, 6, 2, 2)), {"area_outside", "area_hard_to_reach"}),
             (self.level((0, 8, 12, 2), (11, 6, 1, 2)), {"area_in_solid", "area_hard_to_reach"}),
             (self.level((0, 8, 12, 2), area=(4, 6, 2, 2)), {"touch_passed_by"}),

@@ -139,7 +139,7 @@ def spawn_outside(here: LocalInspection) -> Iterator[Found]:
     Example: A level was cut shorter, and its East end is now in the sea.
     To mend: Move the spawn point onto the plan.
     """
-    for level, plan, spawn, at in _spawns(here.levels):
+    for level, plan, spawn, at in _spawns(here.plans.spawn_outside()):
         inside = 0 <= spawn.x <= plan.width and 0 <= spawn.y <= plan.height
         if not inside and not _unplaced(spawn):
             yield Found((at,), f"{here.title(at)} lies outside the plan.", repair=_stood_up(here, level, spawn))
@@ -182,7 +182,7 @@ def spawn_unplaced(here: LocalInspection) -> Iterator[Found]:
     Example: By the sluice stair was named, but never put anywhere.
     To mend: Drag it to its place on the plan.
     """
-    for level, _, spawn, at in _spawns(here.levels):
+    for level, _, spawn, at in _spawns(here.plans.spawn_outside()):
         if _unplaced(spawn):
             yield Found((at,), f"{here.title(at)} is still at 0, 0.", repair=_stood_up(here, level, spawn))
 

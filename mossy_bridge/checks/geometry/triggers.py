@@ -66,8 +66,9 @@ def trigger_empty(here: LocalInspection) -> Iterator[Found]:
     Example: The gate of Mud Flats is 0 wide: nobody ever stands in it.
     To mend: Draw the area where the door is to be, or let the exit be set off in another way.
     """
-    for level, exit_, at in with_area(here.levels, "touch", "press"):
-        if level.plan and not has_size(exit_):
+    empty = (level for level in here.levels if level.plan and not all(map(has_size, level.exits)))
+    for level, exit_, at in with_area(empty, "touch", "press"):
+        if not has_size(exit_):
             yield Found((at,), f"{here.title(at)} has an area of no size.", repair=placed(here, level, exit_))
 
 

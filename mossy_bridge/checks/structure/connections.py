@@ -6,7 +6,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from mossy_bridge.checks.finding import Found, Repair, Severity
-from mossy_bridge.checks.inspection import Inspection, LocalInspection, exits_of
+from mossy_bridge.checks.inspection import Inspection, LocalInspection
 from mossy_bridge.checks.registry import check, level_check, local_check
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits.endings import add_ending
@@ -60,7 +60,7 @@ def exit_unconnected(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Fo
     Example: Weigh House: Yard door leads nowhere yet.
     To mend: Drag the door on the map to where it leads.
     """
-    for level, exit_ in exits_of(levels):
+    for level, exit_ in here.odd_exits(levels):
         if exit_.to is None:
             at = f"{level.id}.{exit_.id}"
             repair = _lead_to_next(here, level, exit_)
@@ -91,7 +91,7 @@ def destination_missing(here: Inspection, levels: tuple[Level, ...]) -> Iterator
     To mend: Lead it elsewhere, or make the level.
     """
     endings = {ending.id for ending in here.flow.endings}
-    for level, exit_ in exits_of(levels):
+    for level, exit_ in here.odd_exits(levels):
         for to in exit_.destinations:
             if here.flow.level(to.level) if to.kind == "level" else to.kind != "end" or to.ending in endings:
                 continue
@@ -140,7 +140,7 @@ def destination_not_shipped(here: Inspection, levels: tuple[Level, ...]) -> Iter
     Example: The title still leads to the test yard.
     To mend: Lead it elsewhere, or let the level ship.
     """
-    for level, exit_ in exits_of(levels):
+    for level, exit_ in here.odd_exits(levels):
         for to in exit_.destinations:
             target = here.flow.level(to.level) if to.kind == "level" else None
             if target and not target.ships:
@@ -160,8 +160,11 @@ def spawn_missing(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found
     Example: Gull Stair leads to the East bank of Bell Sands, which has none.
     To mend: Choose another spawn point, or make that one.
     """
+    odd: dict[str, list[Exit]] = {}
+    for level, exit_ in here.odd_exits(levels):
+        odd.setdefault(level.id, []).append(exit_)
     for level in levels:
-        for exit_ in level.exits:
+        for exit_ in odd.get(level.id, ()):
             yield from _landing_faults(here, level, exit_)
         for tile in level.tiles:
             target = here.flow.level(tile.level)
@@ -268,7 +271,7 @@ def next_runs_out(here: Inspection, levels: tuple[Level, ...]) -> Iterator[Found
     Example: The door of the last level leads to the next.
     To mend: Say what happens otherwise: an ending, or a level.
     """
-    for level, exit_ in exits_of(levels):
+    for level, exit_ in here.odd_exits(levels):
         if runs_out(here, level, exit_):
             at = f"{level.id}.{exit_.id}"
             kind = next(to.kind for to in exit_.destinations if to.kind in ("next", "previous"))

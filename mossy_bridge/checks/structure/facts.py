@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable, Iterator
 from functools import cache
+from itertools import repeat
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -42,7 +43,7 @@ def unknown_name(here: Inspection) -> Iterator[Found]:
 
     def is_odd(level: Level) -> bool:
         conditions, effects = conditions_of_level(level), effects_of_level(level)
-        return any(unknown(text, False) for text in conditions) or any(unknown(text, True) for text in effects)
+        return any(map(unknown, conditions, repeat(False))) or any(map(unknown, effects, repeat(True)))
 
     odd = here.level_results.where("unknown names", is_odd, "beside")
     for at, texts, are_effects, rename in _sentences(odd, here.flow.promises):

@@ -4,7 +4,6 @@ import hashlib
 import os
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -117,12 +116,13 @@ class Document(QObject):
         return self.path.parent if self.path else self._home
 
     def take(
-        self, flow: Flow, path: Path | None = None, data: bytes = b"", home: Path | None = None, edited: bool = False
+        self, flow: Flow, path: Path | None = None, on_disk: str = "", home: Path | None = None, edited: bool = False
     ) -> None:
-        """Begins anew with another flow. ``edited`` says that it is not what the file holds."""
+        """Begins anew with another flow. ``on_disk`` is the digest of what the file holds; ``edited`` says that it is
+        something else."""
         self.flow, self.path, self._home = flow, path, home
         self._clean = Flow() if edited else flow
-        self._on_disk = _digest(data)
+        self._on_disk = on_disk
         self._before.clear()
         self._after.clear()
         self.opened.emit()
@@ -130,12 +130,12 @@ class Document(QObject):
     def open(self, path: Path) -> None:
         """Begins anew with the flow of a file. Raises ``CannotRead`` and then keeps what it has."""
 
-        def read() -> tuple[bytes, Flow]:
+        def read() -> tuple[Flow, str]:
             data = file_bytes(path)
-            return data, flow_from_bytes(data)
+            return flow_from_bytes(data), _digest(data)
 
-        data, flow = done_beside(read)
-        self.take(flow, path.resolve(), data)
+        flow, on_disk = done_beside(read)
+        self.take(flow, path.resolve(), on_disk)
 
     def take_up(self, flow: Flow, path: Path | None) -> None:
         """Begins anew with unsaved work, of a file or of none."""
@@ -143,7 +143,7 @@ class Document(QObject):
             data = file_bytes(path) if path else b""
         except CannotRead:
             data = b""  # then it has changed, or is gone, and saving asks first
-        self.take(flow, path, data, edited=True)
+        self.take(flow, path, _digest(data), edited=True)
 
     def changed_on_disk(self) -> bool:
         """Whether somebody else has written or removed the file since it was read or saved."""
@@ -157,8 +157,13 @@ class Document(QObject):
     def save(self, path: Path) -> bytes:
         """Writes the file; what was written. Raises ``CannotSave``; then the file is as it was."""
         flow = self.flow
-        data = done_beside(partial(save_flow, flow, path))
-        self.path, self._clean, self._on_disk = path.resolve(), flow, _digest(data)
+
+        def write() -> tuple[bytes, str]:
+            data = save_flow(flow, path)
+            return data, _digest(data)
+
+        data, on_disk = done_beside(write)
+        self.path, self._clean, self._on_disk = path.resolve(), flow, on_disk
         self.saved.emit()
         return data
 

@@ -3,6 +3,10 @@
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import groupby
+from operator import attrgetter
+
+from msgspec import Struct
 
 from mossy_bridge.model.flow import Flow, Level
 from mossy_bridge.model.level_changes import differing_parts
@@ -14,8 +18,7 @@ SLAB = 74.0
 """The width of a collapsed region."""
 
 
-@dataclass(frozen=True)
-class Bead:
+class Bead(Struct, frozen=True):
     """A level's place on the strip; for a collapsed region, that of its first level."""
 
     level: Level
@@ -56,7 +59,7 @@ class StripLayout:
         pairs = list(zip(self.beads[was], levels[now], strict=True))
         if not all(_alike(bead.level, level) for bead, level in pairs):
             return None
-        changed = (replace(bead, level=level) for bead, level in pairs)
+        changed = [Bead(level, bead.x) for bead, level in pairs]
         return replace(self, beads=(*self.beads[: was.start], *changed, *self.beads[was.stop :]), levels=levels)
 
     def beads_between(self, left: float, right: float) -> tuple[Bead, ...]:
@@ -104,10 +107,10 @@ def laid_out(flow: Flow, spacing: float, collapsed: Collection[str], text_width:
             places.update((level.id, middle) for level in members)
             x += SLAB
         else:
-            for level in members:
-                beads.append(Bead(level, x))
-                places[level.id] = x
-                x += spacing
+            along = [x + spacing * number for number in range(len(members))]
+            beads += map(Bead, members, along)
+            places.update(zip([level.id for level in members], along, strict=True))
+            x += spacing * len(members)
         end = x - spacing
         groups.append(Group(region, heading, began, max(end, began), folded))
         x = max(x, began - 12 + text_width(heading) + 24 if len(members) * spacing > 60 or folded else x) + gap
@@ -116,18 +119,15 @@ def laid_out(flow: Flow, spacing: float, collapsed: Collection[str], text_width:
 
 def _runs(flow: Flow, names: dict[str, str]) -> list[tuple[str, str, list[Level]]]:
     """Neighbours of one region, with the region and its heading."""
-    placed = [index for index, level in enumerate(flow.levels) if level.region]
-    runs: list[tuple[str, str, list[Level]]] = []
-    for index, level in enumerate(flow.levels):
-        if runs and runs[-1][0] == level.region:
-            runs[-1][2].append(level)
-            continue
-        heading = names.get(level.region, level.region) if level.region else _outside(index, placed)
-        runs.append((level.region, heading, [level]))
-    return runs
+    runs = [(region, list(members)) for region, members in groupby(flow.levels, attrgetter("region"))]
+    placed = [number for number, (region, _) in enumerate(runs) if region]
+    return [
+        (region, names.get(region, region) if region else _outside(number, placed), members)
+        for number, (region, members) in enumerate(runs)
+    ]
 
 
-def _outside(index: int, placed: list[int]) -> str:
+def _outside(run: int, placed: list[int]) -> str:
     if not placed:
         return ""
-    return "Before" if index < placed[0] else "After" if index > placed[-1] else "Between"
+    return "Before" if run < placed[0] else "After" if run > placed[-1] else "Between"

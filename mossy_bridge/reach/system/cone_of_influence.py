@@ -11,7 +11,7 @@ forgets but verdicts need (which levels may be unseen, which deeds undone) is co
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from itertools import chain, compress
-from operator import attrgetter, is_not
+from operator import attrgetter, is_not, not_
 from typing import NamedTuple
 
 from msgspec import Struct
@@ -34,6 +34,8 @@ class _Digest(Struct, frozen=True):
     """What is needed of one level, which only an edit of that level can change."""
 
     ready: ReadyLevel
+    play: bool
+    """Whether it is a play level."""
     conditions: frozenset[str]
     kinds: frozenset[str]
     """The kinds of destinations of its exits."""
@@ -48,11 +50,6 @@ class _Digest(Struct, frozen=True):
     """The levels that these name."""
     forced_along: bool
     """Whether one of them leads to the next or previous level."""
-
-    @property
-    def play(self) -> bool:
-        """Whether it is a play level."""
-        return self.ready.source.kind == "play"
 
     @property
     def of_places(self) -> tuple[object, ...]:
@@ -80,7 +77,7 @@ class ConeOfInfluence:
         self.conditions = frozenset((*self.written, *(promise.when for promise in flow.promises), *also_asked))
         asked = asked_by(self.conditions)
         self.facts = asked.facts
-        screens = list(compress(digests, map("play".__ne__, map(attrgetter("ready.source.kind"), digests))))
+        screens = list(compress(digests, map(not_, map(attrgetter("play"), digests))))
         self.seen, self.done = asked.seen | _begun_again(flow, screens), asked.done
         self.spent = tuple(_deeds_that_count(rules, asked.facts, _facts_that_fall(self.effects)))
         self.points = rewind_points(rules, asked.facts, self.spent)
@@ -170,21 +167,22 @@ def _digests_of(levels: dict[str, ReadyLevel], known: dict[str, _Digest]) -> dic
 
 def _digest(ready: ReadyLevel) -> _Digest:
     level = ready.source
-    kinds = frozenset(to.kind for exit_ in level.exits for to in exit_.destinations)
-    others = (*level.on_arrival, *(text for exit_ in level.exits for text in exit_.effects))
-    effects = (*((deed.repeats, deed.effects) for deed in level.deeds), ("other", others))
-    forced = [one.source for one in ready.exits if one.source.trigger.kind == "auto" or one.armed_at]
+    kinds = frozenset([to.kind for exit_ in level.exits for to in exit_.destinations])
+    others = (*level.on_arrival, *[text for exit_ in level.exits for text in exit_.effects])
+    effects = [*[(deed.repeats, deed.effects) for deed in level.deeds], ("other", others)]
+    forced = [one.source for one in ready.forcing]
     led_to = [to for exit_ in forced for to in exit_.destinations]
     return _Digest(
         ready=ready,
+        play=level.kind == "play",
         conditions=_the_same(frozenset(conditions_of_level(level))),
         kinds=_the_same(kinds),
         alike=_alike_spawns(ready),
-        saves=any(deed.saves for deed in level.deeds),
-        effects=tuple((source, texts) for source, texts in effects if texts),
-        forcing=_the_same(frozenset(text for exit_ in forced for text in (exit_.trigger.when, exit_.opens))),
-        forced_to=_the_same(frozenset(to.level for to in led_to)),
-        forced_along=any(to.kind in ("next", "previous") for to in led_to),
+        saves=any([deed.saves for deed in level.deeds]),
+        effects=tuple([(source, texts) for source, texts in effects if texts]),
+        forcing=_the_same(frozenset([text for exit_ in forced for text in (exit_.trigger.when, exit_.opens)])),
+        forced_to=_the_same(frozenset([to.level for to in led_to])),
+        forced_along=any([to.kind in ("next", "previous") for to in led_to]),
     )
 
 

@@ -25,6 +25,7 @@ class MoveUpdates:
         spent = sum(bit for deed, bit in layout.spent.items() if deed in rules.deeds_per_visit)
         self.visiting = self._afresh(("visit",)).then(Assign(spent, 0))
         """What every arrival does."""
+        self._arriving_plainly = sequence([self.visiting])
         self._arriving: dict[str, Update] = {}
         self._restarting: dict[str, Update] = {}
         self._takes_back = cone.points.any
@@ -41,7 +42,9 @@ class MoveUpdates:
     def arriving(self, place: str) -> Update:
         """The update by an arrival at a level."""
         if place not in self._arriving:
-            self._arriving[place] = sequence(self._on_arrival(place, self._rules.levels[place].source.on_arrival))
+            effects = self._rules.levels[place].source.on_arrival
+            plainly = not effects and place not in self._layout.seen  # as mostly
+            self._arriving[place] = self._arriving_plainly if plainly else sequence(self._on_arrival(place, effects))
         return self._arriving[place]
 
     def _restarted(self, place: str) -> Update:

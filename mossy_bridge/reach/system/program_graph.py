@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from mossy_bridge.language.evaluation import Facts
 from mossy_bridge.play.board_cursor import tiles_in_reach
 from mossy_bridge.play.compiled_level import ReadyDeed, ReadyExit
-from mossy_bridge.play.destinations import Landing, Leads, Target
+from mossy_bridge.play.destinations import Landing, Leads, Nowhere, Target
 from mossy_bridge.play.rules import NONE, Rules
 from mossy_bridge.play.state import DeedPlace, Move, Origin, RewindPoint, State
 from mossy_bridge.reach.arrays import Bools, Numbers, Vectors, spans
@@ -274,10 +274,9 @@ class ProgramGraph:
 
     def _forced_transitions(self, location: int, here: State) -> Iterator[GuardedTransition]:
         rules = self.rules
-        for exit_ in rules.levels[here.place].exits:
-            kind = exit_.source.trigger.kind
-            armed = kind == "touch" and here.arrived and here.respawn in exit_.armed_at and rules.within(exit_, here)
-            if (kind == "auto" or armed) and not rules.comes_to_resume(exit_, here):
+        for exit_ in rules.levels[here.place].forcing:
+            armed = here.arrived and here.respawn in exit_.armed_at and rules.within(exit_, here)
+            if (armed or exit_.source.trigger.kind == "auto") and not rules.comes_to_resume(exit_, here):
                 found = self._exit_transition(location, here, exit_, forced=True)
                 yield from (found,) if found else ()
 
@@ -305,7 +304,7 @@ class ProgramGraph:
         return self._asked(exit_, self.rules.target(exit_, here))
 
     def _asked(self, exit_: ReadyExit, target: Target) -> Guard:
-        if not exit_.by_player or not isinstance(target, Landing | Leads):
+        if isinstance(target, Nowhere) or not exit_.by_player:
             return NEVER
         asked = exit_.source.trigger.when, exit_.source.opens
         if isinstance(target, Landing) and not target.restart:
@@ -381,7 +380,7 @@ class ProgramGraph:
         known = self._landings.get((landing.level, landing.spawn, kept))
         if known is None:
             zone = self.rules.levels[landing.level].zone_at[landing.spawn]
-            known = self._number_of(self.cone.location_at(landing.level, zone, landing.spawn, origin, arrived=True))
+            known = self._number_of(self.cone.location_at(landing.level, zone, landing.spawn, kept, arrived=True))
             self._landings[landing.level, landing.spawn, kept] = known
         return known
 
