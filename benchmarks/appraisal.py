@@ -130,14 +130,24 @@ def _window(path: Path) -> Any:
     window.resize(1280, 800)
     window.files.open(path)
     window.show()
-    while not _idle(window):
-        QApplication.processEvents()
+    _wait(window)
     return window
 
 
 def _idle(window: Any) -> bool:
     """Whether findings and map are those of the flow as it is."""
     return bool(window.charted and window.map.complete) and not (window.surveyor.busy or window.map.busy)
+
+
+def _wait(window: Any) -> None:
+    """Until nothing is done beside the window any more. Looking for that again and again without a rest would take half
+    of the time from what is waited for."""
+    from PyQt6.QtCore import QEventLoop, QTimer
+
+    loop, look = QEventLoop(), QTimer()
+    look.timeout.connect(lambda: loop.quit() if _idle(window) else None)
+    look.start(10)
+    loop.exec()
 
 
 def _edits(path: Path) -> Iterator[tuple[float, ...]]:
@@ -171,9 +181,7 @@ def _edits(path: Path) -> Iterator[tuple[float, ...]]:
             QApplication.processEvents()
             beats.append(time.perf_counter())
         shown = time.perf_counter() - began
-        while not _idle(window):
-            QApplication.processEvents()
-            beats.append(time.perf_counter())
+        _wait(window)
         followed = time.perf_counter() - began
         tick.stop()
         pauses = [after - before for before, after in pairwise(beats)]
@@ -199,11 +207,9 @@ def opening(flow: Flow, folder: Path) -> None:
         loop.exec()
         findings.append(time.perf_counter() - began)
         verdicts.append(told[-1] - began)
-        while not _idle(window):
-            QApplication.processEvents()
+        _wait(window)
         window.files.open(demo)
-        while not _idle(window):
-            QApplication.processEvents()
+        _wait(window)
     print(f"opening, {flow.title:15} pace {pace.told()}  verdict {_median(verdicts)}  all findings {_median(findings)}")
     window.surveyor.stop()
     window.hide()

@@ -66,21 +66,16 @@ class HMax:
             else:
                 self._expand(cost, discrete)
 
-    def of(self, discrete: Discrete, bits: int) -> int:
-        """The least it can cost to reach a discrete part with some bits, all of which are reachable."""
+    def of(self, bits: int) -> int:
+        """The least it can cost to have some bits, all of which are reachable."""
         known = self._bits_cost.get(bits)
         if known is None:
             known = self._bits_cost[bits] = max([self._bit_cost[bit] for bit in single_bits(bits)], default=0)
-        least = self.cost[discrete]
-        return known if known > least else least
+        return known
 
     def may_use(self, edge: RegressionEdge) -> bool:
         """Whether an edge gives nothing that is not to be gained."""
         return not self._without or not any(bit & self._without for bit, _ in self._gives.get(edge.transition, ()))
-
-    def raise_to(self, discrete: Discrete, cost: int) -> None:
-        """Notes that reaching a discrete part surely costs so much."""
-        self.cost[discrete] = cost
 
     def _reach(self, cost: int, discrete: Discrete) -> None:
         if self._locations[discrete[0]].place not in self._closed and cost < self.cost.get(discrete, cost + 1):

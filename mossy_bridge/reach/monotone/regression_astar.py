@@ -6,7 +6,8 @@ reach are forty choices forwards, but none backwards from a lock that needs thre
 discrete part, the one that needs a subset at no higher cost dominates. The nearest to the start is expanded first (A*;
 Hart, Nilsson and Raphael 1968) with :mod:`mossy_bridge.reach.monotone.h_max` as the heuristic for the cost that
 remains; so the first route that begins at the start is a shortest one. The exact cost of the subgoals on it is kept,
-and cuts later searches short.
+and cuts later searches short; what the others that were expanded cost at least is kept too, and leads later searches
+past them (adaptive A*; Koenig and Likhachev 2006).
 
 A deed done once might be made again on such a route, to no effect; but then the route would be shorter without. What it
 adds to counts is told apart by :mod:`mossy_bridge.reach.monotone.pseudo_boolean`.
@@ -43,33 +44,46 @@ class GivenUp(Exception):  # noqa: N818 - no error
     """The search was given up since it takes too long."""
 
 
-class RegressionAStar:
-    """Shortest routes to goals, by one weight of transitions, without entering the levels ``closed`` and without ever
-    gaining a monotone bit of ``without``. With ``greed`` above 1 they are found sooner, but may be longer. With
-    ``stop`` that, and no number of subgoals, ends the search."""
+class SearchSpace:
+    """What searches go back over: edges by where they lead to, and the heuristic; for one weight of transitions,
+    without entering the levels ``closed`` and without ever gaining a monotone bit of ``without``."""
 
     def __init__(
         self,
         graph: RegressionGraph[ProgramGraph],
         weight: Weight,
         closed: frozenset[str] = frozenset(),
-        greed: int = 1,
         without: int = 0,
-        stop: Stopper | None = None,
     ):
         program = graph.system
         assert program.start is not None
-        self._transitions, self._tallies, self._weight, self.greed = program.transitions, graph.tallies, weight, greed
+        self.graph, self.weight = graph, weight
         location, vector = program.start
-        self._start, self._begun = (location, vector & ~graph.monotone), vector & graph.monotone
+        self.start, self.begun = (location, vector & ~graph.monotone), vector & graph.monotone
         self.h_max = HMax(graph, weight, program.start, closed, without)
-        self._into: dict[Discrete, list[tuple[Discrete, RegressionEdge, int]]] = {}
+        self.into: dict[Discrete, list[tuple[Discrete, RegressionEdge, int]]] = {}
         """The edges into each discrete part, with where they come from and what they cost."""
         for discrete in self.h_max.cost:
             for edge in graph.edges[discrete]:
                 if edge.target in self.h_max.cost and self.h_max.may_use(edge):
-                    cost = weight(self._transitions[edge.transition])
-                    self._into.setdefault(edge.target, []).append((discrete, edge, cost))
+                    cost = weight(program.transitions[edge.transition])
+                    self.into.setdefault(edge.target, []).append((discrete, edge, cost))
+
+
+class RegressionAStar:
+    """Shortest routes to goals in one space. With ``greed`` above 1 they are found sooner, but may be longer. With
+    ``stop`` that, and no number of subgoals, ends the search."""
+
+    def __init__(self, space: SearchSpace, greed: int = 1, stop: Stopper | None = None):
+        graph = space.graph
+        program = graph.system
+        self._transitions, self._tallies = program.transitions, graph.tallies
+        self._weight, self.greed = space.weight, greed
+        self._start, self._begun, self._into, self.h_max = space.start, space.begun, space.into, space.h_max
+        self.least: dict[Discrete, int] = dict(space.h_max.cost)
+        """What discrete parts cost at least: as the heuristic says, or more where earlier searches have shown it."""
+        self.bounds: dict[Subgoal, int] = {}
+        """The same of subgoals that ask for bits too, as far as it was shown."""
         self.bits = ~graph.tallies.apart
         """The bits of subgoals that must be had, as against those of deeds that do not count."""
         self._expanded = 0
@@ -77,7 +91,7 @@ class RegressionAStar:
         self.most_subgoals_here = limits.subgoals_per_place_until_stopped if stop else limits.subgoals_per_place
         """More incomparable subgoals with one discrete part than this are too many."""
         self._most_each = limits.route_subgoals
-        self._most = limits.crossing_subgoals if weight is crossings_first else limits.route_subgoals_altogether
+        self._most = limits.crossing_subgoals if space.weight is crossings_first else limits.route_subgoals_altogether
         self.known_costs: dict[Subgoal, int] = {}
         """Subgoals whose cost is known; with greed, what it is at most."""
         self._parent: dict[Subgoal, tuple[Subgoal, int]] = {}
@@ -95,16 +109,23 @@ class RegressionAStar:
             return min(goals, key=lambda goal: self.known_costs[goal] + goals[goal], default=None)
         search = _Open(self, goals)
         last = min(self._expanded + self._most_each, self._most)
+        closed: list[tuple[Subgoal, int]] = []
         while search.waiting:
             subgoal, cost = search.pop()
             discrete, bits = subgoal
             if search.dominated(discrete, bits, cost):
                 continue
             if subgoal in self.known_costs or (discrete == self._start and not bits & self.bits & ~self._begun):
-                return self._settle(subgoal, search.onward)
+                goal = self._settle(subgoal, search.onward)
+                if self.greed == 1:  # no route costs less, so from what was expanded there is that much to go, at least
+                    least = self.known_costs[subgoal] + cost
+                    for other, onward in closed:
+                        self._raise_bound(other, least - onward)
+                return goal
             if self._expanded >= last if self._stop is None else self._expanded % 256 == 0 and self._stop():
                 raise GivenUp
             self._expanded += 1
+            closed.append((subgoal, cost))
             for before, edge, more in self._into.get(discrete, ()):
                 left = self._tallies.regress(edge.transition, bits) if bits else 0
                 if left is not None:
@@ -120,10 +141,18 @@ class RegressionAStar:
             if after not in self.known_costs:
                 self.known_costs[after] = self.known_costs[subgoal] + self._weight(self._transitions[transition])
                 self._parent[after] = subgoal, transition
-                if not after[1] and self.greed == 1:
-                    self.h_max.raise_to(after[0], self.known_costs[after])
+                if self.greed == 1:
+                    self._raise_bound(after, self.known_costs[after])
             subgoal = after
         return subgoal
+
+    def _raise_bound(self, subgoal: Subgoal, cost: int) -> None:
+        """Notes what a subgoal surely costs."""
+        discrete, bits = subgoal
+        if not bits:
+            self.least[discrete] = max(cost, self.least[discrete])
+        elif cost > self.bounds.get(subgoal, 0):
+            self.bounds[subgoal] = cost
 
     def cost(self, goal: Subgoal) -> int:
         """What the route costs to a goal that was found to be nearest."""
@@ -155,9 +184,9 @@ class _Open:
 
     def __init__(self, search: RegressionAStar, goals: Mapping[Subgoal, int]):
         self._h_max, self._greed, self._exact = search.h_max, search.greed, search.known_costs
-        self._cost, self._unreachable = search.h_max.cost, ~search.h_max.reachable
+        self._least, self._bounds, self._unreachable = search.least, search.bounds, ~search.h_max.reachable
         self._bits, self._most_here = search.bits, search.most_subgoals_here
-        self.waiting: list[tuple[int, int, int, Subgoal]] = []
+        self.waiting: list[tuple[int, bool, int, int, Subgoal]] = []
         self._found: dict[Discrete, list[tuple[int, int]]] = {}
         """For each discrete part the bits needed and what it costs from there to a goal, none dominated when added."""
         self.onward: dict[Subgoal, tuple[Subgoal, int] | None] = {}
@@ -167,7 +196,7 @@ class _Open:
 
     def offer(self, discrete: Discrete, bits: int, cost: int, link: tuple[Subgoal, int] | None) -> None:
         """Adds a subgoal with what it costs from there to a goal, unless it is dominated or unreachable."""
-        needed, least = bits & self._bits, self._cost.get(discrete)
+        needed, least = bits & self._bits, self._least.get(discrete)
         if least is None or needed & self._unreachable:
             return
         others = self._found.setdefault(discrete, [])
@@ -179,14 +208,15 @@ class _Open:
             raise GivenUp
         subgoal = discrete, bits
         self.onward[subgoal] = link
-        rest = self._exact.get(subgoal)
+        rest, known = self._exact.get(subgoal), True
         if rest is None:
-            rest = self._greed * (self._h_max.of(discrete, needed) if needed else least)
-        heappush(self.waiting, (cost + rest, -cost, next(self._order), subgoal))
+            bound = max(least, self._h_max.of(needed), self._bounds.get(subgoal, 0)) if bits else least
+            rest, known = self._greed * bound, False
+        heappush(self.waiting, (cost + rest, not known, -cost, next(self._order), subgoal))
 
     def pop(self) -> tuple[Subgoal, int]:
         """The subgoal nearest to the start and to a goal together, and what it costs from there to a goal."""
-        _, cost, _, subgoal = heappop(self.waiting)
+        _, _, cost, _, subgoal = heappop(self.waiting)
         return subgoal, -cost
 
     def dominated(self, discrete: Discrete, bits: int, cost: int) -> bool:

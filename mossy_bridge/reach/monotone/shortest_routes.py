@@ -8,7 +8,14 @@ from typing import Any
 from mossy_bridge.reach.monotone.antichain_search import Discrete
 from mossy_bridge.reach.monotone.h_max import Weight
 from mossy_bridge.reach.monotone.regression import RegressionGraph, Subgoal
-from mossy_bridge.reach.monotone.regression_astar import CROSSING, GivenUp, RegressionAStar, crossings_first, moves
+from mossy_bridge.reach.monotone.regression_astar import (
+    CROSSING,
+    GivenUp,
+    RegressionAStar,
+    SearchSpace,
+    crossings_first,
+    moves,
+)
 from mossy_bridge.reach.system.guards import Cubes
 from mossy_bridge.reach.system.program_graph import ProgramGraph, Stopper
 from mossy_bridge.reach.system.routes import Route, as_sure
@@ -21,6 +28,7 @@ class ShortestRoutes:
 
     def __init__(self, graph: RegressionGraph[ProgramGraph], stop: Stopper | None = None):
         self.graph, self._program, self._stop = graph, graph.system, stop
+        self._spaces: dict[tuple[Weight, frozenset[str]], SearchSpace] = {}
         self._searches: dict[tuple[Weight, frozenset[str], int], RegressionAStar] = {}
 
     @cached_property
@@ -73,7 +81,7 @@ class ShortestRoutes:
     def route_lacking(self, bits: int, discretes: Iterable[Discrete]) -> Route | None:
         """A shortest route to one of some discrete parts among those without a move that may give any of some monotone
         bits; None if there is none. Raises :class:`GivenUp`."""
-        search = RegressionAStar(self.graph, moves, without=bits)
+        search = RegressionAStar(SearchSpace(self.graph, moves, without=bits))
         goal = search.nearest({(discrete, 0): 0 for discrete in discretes})
         return None if goal is None else tuple(transition.move for transition in search.route(goal))
 
@@ -139,5 +147,11 @@ class ShortestRoutes:
         key = weight, closed, greed
         if key not in self._searches:
             stop = self._stop if greed == 1 else None
-            self._searches[key] = RegressionAStar(self.graph, weight, closed, greed, stop=stop)
+            self._searches[key] = RegressionAStar(self._space(weight, closed), greed, stop)
         return self._searches[key]
+
+    def _space(self, weight: Weight, closed: frozenset[str]) -> SearchSpace:
+        key = weight, closed
+        if key not in self._spaces:
+            self._spaces[key] = SearchSpace(self.graph, weight, closed)
+        return self._spaces[key]

@@ -8,7 +8,14 @@ from mossy_bridge.play.rules import Rules
 from mossy_bridge.reach.limits import Limits
 from mossy_bridge.reach.monotone.h_max import HMax
 from mossy_bridge.reach.monotone.promises import prove_promise
-from mossy_bridge.reach.monotone.regression_astar import CROSSING, GivenUp, RegressionAStar, crossings_first, moves
+from mossy_bridge.reach.monotone.regression_astar import (
+    CROSSING,
+    GivenUp,
+    RegressionAStar,
+    SearchSpace,
+    crossings_first,
+    moves,
+)
 from mossy_bridge.reach.system.routes import is_shortest
 from tests.support.build import deed, flow, play_level, way
 from tests.support.proofs import proofs_of, texts
@@ -76,7 +83,7 @@ class Routes(unittest.TestCase):
 
     def test_where_looking_takes_too_long_a_near_goal_is_found_greedily_or_none(self):
         prover = proofs_of(marsh(), Limits(route_subgoals=5))
-        search = RegressionAStar(prover.routes.graph, moves)
+        search = RegressionAStar(SearchSpace(prover.routes.graph, moves))
         with self.assertRaises(GivenUp):
             search.nearest(dict.fromkeys(prover.routes.graph.endings(), 1))
         (won,) = prover.uses()["ending"].transitions
