@@ -19,6 +19,7 @@ from mossy_bridge.reach.monotone.regression_astar import (
 from mossy_bridge.reach.system.routes import is_shortest
 from tests.support.build import deed, flow, play_level, way
 from tests.support.proofs import proofs_of, texts
+from tests.support.random_flows import gathering_flow, growing_flow, roaming_flow
 
 
 def marsh():
@@ -101,6 +102,38 @@ class Routes(unittest.TestCase):
         self.assertEqual(texts(self.routes.route_lacking(two, quay)), [*FAR, "exit start.gate"])
         both = two | self.prover.program.layout.facts["one"].mask
         self.assertIsNone(self.routes.route_lacking(both, quay))
+
+
+class OneSearchAfterTheOther(unittest.TestCase):
+    """What is kept of searches against searching afresh."""
+
+    def test_costs_stay_the_least_and_bounds_stay_below(self):
+        raised = kept = 0
+        for seed in range(400):
+            routes = proofs_of((growing_flow, gathering_flow, roaming_flow)[seed % 3](seed)).routes
+            if routes is None or routes.graph.system.start is None:
+                continue
+            space = SearchSpace(routes.graph, (moves, crossings_first)[seed % 2])
+
+            def afresh(goal, space=space):
+                search = RegressionAStar(space)
+                return search.cost(goal) if search.nearest({goal: 0}) else None
+
+            search = RegressionAStar(space)
+            needs = [(discrete, needed) for discrete, edges in routes.graph.edges.items() for edge in edges
+                     for needed in edge.needs]  # fmt: skip
+            for goal in needs:
+                found = search.nearest({goal: 0})
+                self.assertEqual(found and search.cost(found), afresh(goal), (seed, goal))
+            self.assertTrue(all(search.cost(goal) == afresh(goal) for goal in search.known_costs), seed)
+            bounds = {(discrete, 0): least for discrete, least in search.least.items()} | search.bounds
+            for subgoal, bound in bounds.items():
+                cost = afresh(subgoal)
+                self.assertTrue(cost is None or bound <= cost, (seed, subgoal))
+            raised += sum(least > space.h_max.cost[discrete] for discrete, least in search.least.items())
+            kept += len(search.bounds.keys() - search.known_costs.keys())
+        self.assertGreater(raised, 20)
+        self.assertGreater(kept, 20)
 
 
 class Counting(unittest.TestCase):
