@@ -32,6 +32,19 @@ def surely_valid(flow: Flow, tree: dict[str, Any], text: bytes) -> bool:
     return _are_plain_texts(text, rest, levels) and _are_ids(levels) and all(map(_is_valid, levels))
 
 
+def surely_as_read(levels: tuple[Level, ...]) -> bool:
+    """Whether levels surely are as reading them from a file would make them, but for their wordings and for ids that
+    others have."""
+    try:
+        text = msgspec.json.encode(levels)
+        same = msgspec.json.decode(text, type=tuple[Level, ...]) == levels
+    except (ValueError, TypeError, OverflowError, RecursionError):
+        return False
+    text = text.replace(b'"set_here":[]', b"")  # in which nothing is noted
+    valid = same and _are_plain_texts(text, {}, levels) and all(map(_is_valid, levels))
+    return valid and KEYWORDS.isdisjoint(level.id for level in levels)
+
+
 def _are_plain_texts(text: bytes, rest: dict[str, Any], levels: Iterable[Level]) -> bool:
     """Whether all texts of levels have one line only and no control characters, but for line breaks in notes."""
     text = _without_escaped_backslashes(text)

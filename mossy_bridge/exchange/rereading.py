@@ -11,6 +11,7 @@ from typing import Any
 import msgspec.inspect as mi
 from msgspec.structs import replace
 
+from mossy_bridge.exchange.quick_validation import surely_as_read
 from mossy_bridge.exchange.reading import CannotRead, tidy_fact, tidy_level
 from mossy_bridge.exchange.validation import (
     LINE_BREAKS,
@@ -22,6 +23,7 @@ from mossy_bridge.exchange.validation import (
     twins,
 )
 from mossy_bridge.exchange.writing import tree_of
+from mossy_bridge.language.parsing import WrongWording
 from mossy_bridge.model.flow import Flow, Level, Value
 from mossy_bridge.model.level_changes import differing_parts, level_changes
 from mossy_bridge.model.patterns import resolve_like
@@ -118,17 +120,34 @@ class _Taking:
 
     def _list(self, new: tuple[Any, ...], old: tuple[Any, ...], item: mi.Type, at: str) -> tuple[Any, ...]:
         here, there = differing_parts(new, old)
-        same, named = set(map(id, old[there])), {getattr(part, "id", None): part for part in old[there]}
+        as_is, named = set(map(id, old[there])), {getattr(part, "id", None): part for part in old[there]}
         originals = _originals(new[here], old)
-        taken = []
-        for index, part in enumerate(new[here], start=here.start):
-            stood = named.get(getattr(part, "id", "")) or originals.get(getattr(part, "copied_from", ""))
-            taken.append(part if id(part) in same else self.take(part, stood, item, f"{at}[{index}]"))
+        stood = [
+            named.get(getattr(part, "id", "")) or originals.get(getattr(part, "copied_from", "")) for part in new[here]
+        ]
+        as_is |= _surely_as_read([part for part, other in zip(new[here], stood, strict=True) if other is None])
+        taken = [
+            part if id(part) in as_is else self.take(part, other, item, f"{at}[{index}]")
+            for index, (part, other) in enumerate(zip(new[here], stood, strict=True), start=here.start)
+        ]
         if not _same_names(new[here], old[there]):  # else there are no more twins than there were
             self._note(twins(new, item, at))
         if all(one is other for one, other in zip(new[here], taken, strict=True)):
             return new
         return (*new[: here.start], *taken, *new[here.stop :])
+
+
+def _surely_as_read(parts: Sequence[Any]) -> set[int]:
+    """The levels among some new parts, by what they are, if none of them has to be looked at with care."""
+    levels = tuple([part for part in parts if isinstance(part, Level)])
+    if not levels or not surely_as_read(levels):
+        return set()
+    try:
+        for level in levels:
+            tidy_level(level)
+    except WrongWording:
+        return set()
+    return set(map(id, levels))
 
 
 def _originals(parts: Sequence[Any], old: Sequence[Any]) -> dict[str, Level]:

@@ -2,9 +2,11 @@
 
 import unittest
 from random import Random
+from unittest import mock
 
 from msgspec.structs import replace
 
+from mossy_bridge.exchange import rereading
 from mossy_bridge.exchange.folders import follow
 from mossy_bridge.exchange.reading import CannotRead, flow_from_bytes, flow_from_tree
 from mossy_bridge.exchange.rereading import cleaned, reread
@@ -13,7 +15,7 @@ from mossy_bridge.model.codes import renumbered
 from mossy_bridge.model.edits import levels as edits
 from mossy_bridge.model.edits import patterns as pattern_edits
 from mossy_bridge.model.edits.duplicate import duplicate
-from mossy_bridge.model.flow import Fact, Flow, MapPlace, TrialSetting
+from mossy_bridge.model.flow import Fact, Flow, Level, MapPlace, TrialSetting
 from mossy_bridge.model.ids import id_from, is_id
 from tests.support.build import deed, flow, play_level, way
 from tests.support.edited_flows import edited as edited_at_random
@@ -78,6 +80,51 @@ class Refused(unittest.TestCase):
             self.assertIn(words, str(caught.exception))
         broken = replace(start, levels=(replace(start.levels[0], notes="n" * 200_000), *start.levels[1:]))
         self.assertEqual(len(reread(duplicate(broken, ["slipway"])[0], broken).levels), 3, "nothing of it is new")
+
+
+class New(unittest.TestCase):
+    """New levels are taken as reading makes them; these as if they had stood there empty are looked at with care."""
+
+    def taken(self, *levels, stood=False):
+        start = marsh()
+        before = replace(start, levels=(*start.levels, *(Level(id=level.id) for level in levels))) if stood else start
+        try:
+            return repr(reread(replace(start, levels=(*start.levels, *levels)), before))
+        except CannotRead as error:
+            return error.problems
+
+    def test_as_with_care(self):
+        raft, quay = flow(play_level("raft", way("on", "won"), opens="has tide")).levels[0], Level(id="quay")
+        spoiled = [
+            raft, replace(raft, name="a\nb"), replace(raft, name="a\x01"), replace(raft, name="a\x7f\ud800"), replace(raft, name="ü\x85"),
+            replace(raft, notes="a\r\nb\fc"), replace(raft, notes="a\nb\\u0001"), replace(raft, minutes=float("nan")),
+            replace(raft, minutes=2**70), replace(raft, difficulty=3), replace(raft, minutes=-1), replace(raft, name="n" * 1001),
+            replace(raft, opens="has"), replace(raft, opens="HAS tide"), replace(raft, on_arrival=("gain", "add 1 oil")),
+            replace(raft, exits=(raft.exits[0], raft.exits[0])), replace(raft, spawns=(replace(raft.spawns[0], id="or"),)),
+            replace(raft, spawns=(replace(raft.spawns[0], x=1e9),)), replace(raft, pattern="bank"), replace(raft, set_here=frozenset({"name"})),
+            replace(raft, name='"set_here":[]'), replace(raft, kind="isle"), replace(raft, zones=(None,)), replace(raft, cast=("a b",)),
+        ]  # fmt: skip
+        refused = 0
+        for level in spoiled:
+            with self.subTest(repr(level)):
+                found = self.taken(level, quay)
+                self.assertEqual(found, self.taken(level, quay, stood=True))
+                refused += isinstance(found, list)
+        self.assertGreater(refused, 8)
+        self.assertLess(refused, 18)
+
+    def test_no_id_stands_twice_or_is_a_keyword(self):
+        self.assertIn("already used by levels[2]", self.taken(Level(id="raft"), Level(id="raft"))[0])
+        self.assertIn("“and” is a keyword", self.taken(Level(id="and"))[0])
+        self.assertIn("is not an id", self.taken(Level(id="The raft"))[0])
+
+    def test_hundreds_of_sound_ones_are_not_looked_at_one_by_one(self):
+        start = marsh()
+        levels = flow(*(play_level(f"l{at}", way("on", "won"), notes="one\ntwo") for at in range(300))).levels
+        looked_at = []
+        with mock.patch.object(rereading, "rules_broken", lambda _, prefix: looked_at.append(prefix) or ()):
+            reread(replace(start, levels=(*start.levels, *levels)), start)
+        self.assertEqual(looked_at, [""])
 
 
 class Tidied(unittest.TestCase):
