@@ -96,29 +96,29 @@ class Bridge:
         return self.line.path()
 
     @cached_property
-    def _spans(self) -> list[tuple[QRectF, int, int]]:
-        """The stretches the bridge is painted in: about where each lies, and its first and last plank."""
-        count = self._planks
-        found = []
-        for first in range(0, count, PIECE):
-            last = min(first + PIECE, count)
-            points = [self.line.at((first + (last - first) * i / 3) / count)[:2] for i in range(4)]
-            bounds = QPolygonF([QPointF(x, y) for x, y in points]).boundingRect()
-            found.append((bounds.adjusted(-14, -14, 14, 14), first, last))
-        return found
-
-    @cached_property
     def _planks(self) -> int:
         return max(4, min(MOST_PLANKS, round(self.line.length() / PLANK)))
 
     def _pieces(self, within: QRectF | None) -> list[Piece]:
         """The pieces that touch a rectangle, each worked out when first painted: most never are."""
-        found = []
-        for bounds, first, last in self._spans:
-            if within is None or bounds.intersects(within):
-                if first not in self._made:
-                    self._made[first] = _piece(self.line, first, last, self._planks)
-                found.append(self._made[first])
+        count = self._planks
+        numbers = range((count - 1) // PIECE + 1) if within is None else sorted(self._numbers(within))
+        for number in numbers:
+            if number not in self._made:
+                first = number * PIECE
+                self._made[number] = _piece(self.line, first, min(first + PIECE, count), count)
+        return [self._made[number] for number in numbers]
+
+    def _numbers(self, within: QRectF) -> set[int]:
+        """The numbers of the pieces that touch a rectangle, found without a look at the planks elsewhere: a bridge may
+        lead across all of the map."""
+        planks = self._planks / self.line.length()
+        far = max(14.0, 1 / planks)
+        left, top, right, bottom = within.adjusted(-far, -far, far, far).getCoords()
+        found = set[int]()
+        for begin, end in self.line.within(left, top, right, bottom):
+            last = min(int(end * planks), self._planks - 1)
+            found.update(range(int(begin * planks) // PIECE, last // PIECE + 1))
         return found
 
     def middle(self) -> QPointF:

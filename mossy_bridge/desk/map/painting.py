@@ -1,7 +1,8 @@
 """How the map is painted: pieces of it once, and over them what is chosen, dragged or walked."""
 
 from bisect import bisect_left
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
+from functools import partial
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
@@ -12,6 +13,7 @@ from mossy_bridge.desk.map.cards import Card
 from mossy_bridge.desk.map.gestures import ConnectionDrag
 from mossy_bridge.desk.map.placing import exit_rect
 from mossy_bridge.desk.map.scene import MapScene
+from mossy_bridge.desk.map.tiles import Stroke
 from mossy_bridge.desk.session.selection import Selection
 from mossy_bridge.desk.widgets.marks import COLOUR_OF
 from mossy_bridge.desk.widgets.theme import Look
@@ -37,27 +39,23 @@ class MapPainter:
         painter.scale(self.camera.scale, self.camera.scale)
         painter.translate(-area.left(), -area.top())
 
-    def paint_piece(self, painter: QPainter, rect: QRectF) -> None:
-        """Paints all that lies in a rectangle of the map and is neither chosen nor dragged."""
-        self._paint_columns(painter, rect)
+    def strokes(self, rect: QRectF) -> Iterator[Stroke]:
+        """Paints one after the other what lies in a rectangle of the map and is neither chosen nor dragged."""
+        look = self._look
+        yield partial(self._paint_columns, rect=rect)
         if self.camera.scale < VERY_FAR:
-            self._paint_faraway(painter, rect)
+            yield partial(self._paint_faraway, rect=rect)
             return
         cards, bridges = self.scene.within(rect)
         shown = [bridge for bridge in bridges if not bridge.hidden_away]
         if self.camera.scale < FAR:
-            for bridge in shown:
-                if not bridge.quiet:
-                    bridge.paint_far(painter, self._look.colours)
-            for card in cards:
-                card.paint_bead(painter, self._look)
+            yield from [partial(bridge.paint_far, c=look.colours) for bridge in shown if not bridge.quiet]
+            yield from [partial(card.paint_bead, look=look) for card in cards]
             return
-        for bridge in sorted(shown, key=lambda bridge: not bridge.quiet):
-            bridge.paint(painter, self._look, rect)
-        for card in cards:
-            card.paint(painter, self._look)
-        for bridge in shown:
-            bridge.paint_over(painter, self._look, rect)
+        in_order = sorted(shown, key=lambda bridge: not bridge.quiet)
+        yield from [partial(bridge.paint, look=look, within=rect) for bridge in in_order]
+        yield from [partial(card.paint, look=look) for card in cards]
+        yield from [partial(bridge.paint_over, look=look, within=rect) for bridge in shown]
 
     def _dot(self) -> float:
         """How wide a level is from very far, in map units."""
@@ -152,11 +150,13 @@ class MapPainter:
         painter.fillRect(self.camera.area(), self._look.colours.colour("ground", STEPPED_BACK))
         far = self.camera.scale < FAR
         for bridge in bridges:
-            bridge.paint_far(painter, self._look.colours) if far else bridge.paint(painter, self._look, forward=True)
+            bridge.paint_far(painter, self._look.colours) if far else bridge.paint(
+                painter, self._look, self.camera.area(), forward=True
+            )
         for card in cards:
             card.paint_bead(painter, self._look) if far else card.paint(painter, self._look)
         for bridge in bridges if not far else ():
-            bridge.paint_over(painter, self._look)
+            bridge.paint_over(painter, self._look, self.camera.area())
             bridge.paint_words(painter, self._look)
 
     def _is_chosen(self, bridge: Bridge) -> bool:
@@ -178,7 +178,7 @@ class MapPainter:
         near = self.scene.bridges_at(concerned)
         for bridge in near:
             if bridge.hidden_away and self.is_shown(bridge) and not self._is_chosen(bridge) and not far:
-                bridge.paint(painter, self._look)
+                bridge.paint(painter, self._look, self.camera.area())
         cards = [card for card in self._chosen_cards() if not (drag and drag.kind == "card" and card is drag.card)]
         if far and len(cards) > MANY:
             self._ring(painter, cards)
@@ -190,11 +190,11 @@ class MapPainter:
             )
             for bridge in near if not far else ():
                 if name in (bridge.crossing.level, bridge.crossing.target) and not self._is_chosen(bridge):
-                    bridge.paint_over(painter, self._look)
+                    bridge.paint_over(painter, self._look, self.camera.area())
         for bridge in near:
             if self._is_chosen(bridge):
                 bridge.paint_far(painter, self._look.colours, True) if far else bridge.paint(
-                    painter, self._look, chosen=True
+                    painter, self._look, self.camera.area(), chosen=True
                 )
         if drag:
             self._paint_drag(painter, drag)

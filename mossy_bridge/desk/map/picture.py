@@ -60,7 +60,8 @@ def _draw(scene: MapScene, look: Look, area: QRectF, scale: float, title: str, p
     painter.fillRect(QRectF(0, 0, size.width(), size.height()), c.colour("ground"))
     painter.save()
     pieces.to_map(painter)
-    pieces.paint_piece(painter, area)
+    for stroke in pieces.strokes(area):
+        stroke(painter)
     painter.restore()
     painter.setPen(c.colour("ink"))
     painter.setFont(look.font(10, bold=True))

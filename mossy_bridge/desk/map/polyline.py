@@ -39,6 +39,24 @@ class Polyline:
         part = min(max((wanted - self.along[number - 1]) / piece, 0.0), 1.0)
         return x + (u - x) * part, y + (v - y) * part, (u - x) / piece, (v - y) / piece
 
+    def within(self, left: float, top: float, right: float, bottom: float) -> Iterator[tuple[float, float]]:
+        """The stretches in a rectangle, each by how far along the line it begins and ends (Liang and Barsky 1984)."""
+        for (x, y), (u, v), begin, end in zip(self.points, self.points[1:], self.along, self.along[1:], strict=False):
+            if (
+                (x < left and u < left)
+                or (x > right and u > right)
+                or (y < top and v < top)
+                or (y > bottom and v > bottom)
+            ):
+                continue  # as mostly
+            first, last = 0.0, 1.0
+            for at, way, low, high in ((x, u - x, left, right), (y, v - y, top, bottom)):
+                if way:
+                    one, other = (low - at) / way, (high - at) / way
+                    first, last = max(first, min(one, other)), min(last, max(one, other))
+            if first <= last:
+                yield begin + (end - begin) * first, begin + (end - begin) * last
+
     def path(self) -> QPainterPath:
         """The line to be painted."""
         path = QPainterPath()

@@ -61,7 +61,7 @@ class Routing:
         self._dirty_gaps: set[tuple[int, int]] = set()
         self._dirty_gutters: set[int] = set()
         self._unwritten: set[int] = set()
-        self._dirty_rim = False
+        self._dirty_rim = self._unsettled_rim = False
         self._displaced: set[Name] = set()
         """The ways that were planned among other cards than there are now."""
         self.changed: set[Name] = set()
@@ -154,10 +154,10 @@ class Routing:
         while self._dirty_gaps:
             self._settle_gap(*self._dirty_gaps.pop())
             yield
-        if self._dirty_rim:
-            self._dirty_rim = False
-            self._settle_rim()
-            yield
+        while self._dirty_rim or self._unsettled_rim:
+            self._dirty_rim, self._unsettled_rim = False, True  # so it stays if nobody goes on with this
+            yield from self._settle_rim()
+            self._unsettled_rim = False
         while self._dirty_gutters:
             self._unwritten.add(gutter := self._dirty_gutters.pop())
             self._settle_gutter(gutter)
@@ -247,20 +247,20 @@ class Routing:
         along = [way.start.y, *heights, way.end.y]
         return along[number] + along[number + 2]
 
-    def _settle_rim(self) -> None:
+    def _settle_rim(self) -> Iterator[None]:
+        """The heights at which ways lead below all cards, way by way."""
         loud = sorted((name for name in self._long if not self._ways[name].faint), key=str)
         columns = {name: sorted(column for column, _ in self._courses[name].passes) for name in self._long}
         floors = [
             max([gaps[-1][0] + WRITTEN, *self._lowest(at, len(gaps) - 1)]) for at, gaps in enumerate(self._grid.gaps)
         ]
         heights = rim_heights([Long(columns[name][0], columns[name][-1]) for name in loud], floors)
-        for name, height in zip(loud, heights, strict=True):
-            for column in columns[name]:
+        faint = [name for name in self._long if self._ways[name].faint]
+        lowest = [max(floors[columns[name][0] : columns[name][-1] + 1]) for name in faint]
+        for name, height in zip([*loud, *faint], [*heights, *lowest], strict=True):
+            for column in columns[name] if name in self._long else ():
                 self._set(self._passing, name, column, height)
-        for name in (name for name in self._long if self._ways[name].faint):
-            height = max(floors[columns[name][0] : columns[name][-1] + 1])
-            for column in columns[name]:
-                self._set(self._passing, name, column, height)
+            yield
 
     def _lowest(self, column: int, gap: int) -> list[float]:
         return [self._passing[name, column] for name in self._in_gap[column, gap] if not self._ways[name].faint]

@@ -334,7 +334,7 @@ class MapView(QWidget):
     def _paint_tiles(self, painter: QPainter) -> bool:
         ground = self._look.colours.colour("ground")
         ratio = self.devicePixelRatioF()
-        return self._tiles.paint(painter, self.area(), self.scale, ratio, ground, self._painter.paint_piece)
+        return self._tiles.paint(painter, self.area(), self.scale, ratio, ground, self._painter.strokes)
 
     # -- mouse -----------------------------------------------------------------------------------------
 

@@ -1,5 +1,6 @@
 """The map's scene: what an edit leaves alone is kept, and the result is that of making everything anew."""
 
+import time
 import unittest
 from pathlib import Path
 from random import Random
@@ -150,13 +151,16 @@ class Pieces(unittest.TestCase):
 
     def frame(self, area, scale=1.0):
         painter = QPainter(self.picture)
-        whole = self.tiles.paint(painter, area, scale, 1.0, QColor("white"), self.paint)
+        whole = self.tiles.paint(painter, area, scale, 1.0, QColor("white"), self.strokes)
         painter.end()
         return whole
 
-    def paint(self, painter, rect):
-        self.painted.append(rect)
-        painter.fillRect(rect, QColor("red") if rect.left() >= 0 else QColor("blue"))
+    def strokes(self, rect):
+        def paint(painter):
+            self.painted.append(rect)
+            painter.fillRect(rect, QColor("red") if rect.left() >= 0 else QColor("blue"))
+
+        return [paint]
 
     def test_pieces_are_painted_once_and_moved(self):
         area = QRectF(0, 0, 2 * SIDE, SIDE)
@@ -193,17 +197,53 @@ class Pieces(unittest.TestCase):
         green.fill(QColor("lime"))
         self.tiles.stand_in(green, area)
 
-        def slow(painter, rect):
-            import time
-
-            time.sleep(0.01)
-            self.paint(painter, rect)
+        def slow(rect):
+            yield lambda _: time.sleep(0.01)
+            yield from self.strokes(rect)
 
         painter = QPainter(self.picture)
         whole = self.tiles.paint(painter, area, 0.999, 1.0, QColor("white"), slow)
         painter.end()
         self.assertFalse(whole)
         self.assertEqual(self.picture.toImage().pixelColor(2 * SIDE - 5, SIDE // 2).name(), "#00ff00")
+
+    def slowly(self, rect):
+        """Ten strokes over one another, each longer than what a frame may take."""
+        for shade in range(10):
+            yield lambda _: time.sleep(0.007)
+            yield lambda painter, shade=shade: painter.fillRect(rect, QColor(shade, 0, 0))
+        self.painted.append(rect)
+
+    def frames(self, area, strokes, most=100):
+        """Paints frame by frame until all is there; how many that took, or one more than were allowed."""
+        for number in range(most):
+            painter = QPainter(self.picture)
+            whole = self.tiles.paint(painter, area, 1.0, 1.0, QColor("white"), strokes)
+            painter.end()
+            if whole:
+                return number + 1
+        return most + 1
+
+    def test_what_takes_long_is_painted_over_several_frames_and_shown_when_it_is_finished(self):
+        area = QRectF(0, 0, SIDE - 1, SIDE - 1)
+        self.picture.fill(QColor("lime"))
+        self.assertGreater(self.frames(area, self.slowly, most=9), 9)
+        self.assertEqual(self.picture.toImage().pixelColor(9, 9).name(), "#00ff00")
+        self.assertLess(self.frames(area, self.slowly), 13)
+        self.assertEqual(self.painted, [QRectF(0, 0, SIDE, SIDE)])
+        self.assertEqual(self.picture.toImage().pixelColor(9, 9).name(), "#090000")
+
+    def test_a_piece_half_painted_is_begun_again_once_it_has_changed(self):
+        area = QRectF(0, 0, SIDE - 1, SIDE - 1)
+        for forgotten in (None, [QRectF(5, 5, 5, 5)]):
+            self.painted.clear()
+            self.frames(area, self.slowly, most=4)
+            self.tiles.forget(forgotten)
+            while not self.frame(area):
+                pass
+            self.assertEqual(self.picture.toImage().pixelColor(9, 9).name(), "#ff0000")
+            self.assertEqual(self.painted, [QRectF(0, 0, SIDE, SIDE)])
+            self.tiles.forget()
 
 
 if __name__ == "__main__":
