@@ -33,6 +33,8 @@ FIELD_WORDS = {"on_arrival": "what happens on arrival", "cast": "who roams here"
 
 NOTES_H = 44
 """Pixels that notes take up; of longer ones the rest scrolls."""
+ENLARGE = "Enlarge the plan", "Lay out the plan in the full middle (also by a double click)"
+OPEN_BOARD = "Open the board", "Lay out the board in the full middle"
 
 
 class LevelBench(QWidget):
@@ -58,7 +60,7 @@ class LevelBench(QWidget):
         self.pages.addWidget(self.plan)
         self.pages.addWidget(self.board)
         self.numbers = Numbers(requests)
-        self._enlarge = Link("Enlarge the plan", "Lay out the plan in the full middle (also by a double click)")
+        self._enlarge = Link()
         self._enlarge.clicked.connect(self.plan_wanted)
         self._ways_in, self._ways_out, self._inside = LineColumn("Ways in"), LineColumn("Ways out"), LineColumn("")
         self._new_exit = Link("+ New exit", "Add an exit to this level")
@@ -175,11 +177,13 @@ class LevelBench(QWidget):
             self.zones.say(flow, key, level)
         board = level.kind == "board" and not key.startswith(PATTERN)
         self.pages.setCurrentWidget(self.board if board else self.plan)
-        self._enlarge.setText("Open the board" if board else "Enlarge the plan")
+        self._enlarge.say(*(OPEN_BOARD if board else ENLARGE))
         if board:
             self.board.show_board(resolved(flow), level, tiles_of(parts), folder)
         self.plan.show_plan(flow, key, parts, everything=True, folder=folder)
-        self.numbers.show_parts(flow, key, parts, self.plan.step)
+        self.numbers.setVisible(not board)  # whose tiles lie in cells
+        if not board:
+            self.numbers.show_parts(flow, key, parts, self.plan.step)
         self._ways_in.show_lines(self._entries(flow, key))
         self._ways_out.show_lines([self._way_out(flow, key, exit_) for exit_ in level.exits], self._new_exit)
         self._inside.show_lines([*self._to_look_at(key, level), *self._own(flow, key, level),

@@ -22,9 +22,11 @@ class Link(QPushButton):
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.say(text)
 
-    def say(self, text: str) -> None:
-        """Says something else."""
+    def say(self, text: str, tip: str | None = None) -> None:
+        """Says something else; without a tip the one it has stays."""
         self.words = text
+        if tip is not None:
+            self._tip = tip
         self.setAccessibleName(text)
         self.setToolTip(plain(f"{text}\n{self._tip}" if self._tip else text))
         self.updateGeometry()

@@ -46,6 +46,20 @@ class WaysIn(DeskCase):
         self.assertEqual((self.window.selection.level_id, self.window.selection.exit_id), ("b", "drown"))
 
 
+class Boards(DeskCase):
+    def test_a_board_has_no_plan_to_size_or_enlarge(self):
+        self.open_demo()
+        bench, told = self.window.bench.level, []
+        board = next(level for level in self.window.document.flow.levels if level.kind == "board")
+        for level, words, sized in (("eel_sluice", "Enlarge the plan", True), (board.id, "Open the board", False)):
+            self.window.selection.select(level)
+            self.settle()
+            self.assertEqual((bench._enlarge.text(), bench.numbers.isVisible()), (words, sized))
+            told.append(bench._enlarge.toolTip())
+        self.assertIn("double click", told[0])
+        self.assertNotIn("double click", told[1])
+
+
 class Names(DeskCase):
     def test_of_a_long_name_the_beginning_is_seen(self):
         self.open_demo()
