@@ -347,6 +347,8 @@ class Window(QMainWindow):
         self.charted = result if result.flow is self.document.flow else result.for_flow(self.document.flow)
         self.map.show_flow(self.document.flow, self.charted)
         self.outline.refresh()
+        if self.faces.is_in_view(self.facts):  # which tells what is nearest to the start
+            self.faces.show_result(self.charted)
 
     def _on_survey_failed(self, sentence: str) -> None:
         self.verdict.show_failure(sentence)

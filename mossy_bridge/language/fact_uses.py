@@ -1,6 +1,7 @@
 """Where facts are gained, spent, turned, reset and asked for."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from itertools import chain
 from typing import Literal
 
 from msgspec import Struct
@@ -33,6 +34,34 @@ def uses_of_facts(flow: Flow) -> Iterator[FactUse]:
         yield from _in_level(level)
     for promise in flow.promises:
         yield from _asked("", promise.id, [promise.when])
+
+
+class FactUses:
+    """The uses of every fact of one flow, in strip order. Of ``before`` is taken over what levels hold that are the
+    same."""
+
+    def __init__(self, flow: Flow, before: "FactUses | None" = None):
+        self._in_levels: dict[str, tuple[Level, tuple[FactUse, ...]]] = {}
+        for level in flow.levels:
+            known = before._in_levels.get(level.id) if before else None
+            same = known is not None and known[0] is level
+            self._in_levels[level.id] = known if known and same else (level, tuple(_in_level(level)))
+        self._by_fact: dict[str, dict[str, list[FactUse]]] = {}
+        promised = (use for promise in flow.promises for use in _asked("", promise.id, [promise.when]))
+        for use in chain(chain.from_iterable(uses for _, uses in self._in_levels.values()), promised):
+            self._by_fact.setdefault(use.fact, {}).setdefault(use.level, []).append(use)
+
+    def of(self, fact: str) -> list[FactUse]:
+        """All uses of a fact."""
+        return list(chain.from_iterable(self._by_fact.get(fact, {}).values()))
+
+    def at(self, fact: str, level: str) -> Sequence[FactUse]:
+        """The uses of a fact in a level."""
+        return self._by_fact.get(fact, {}).get(level, ())
+
+    def facts(self) -> Collection[str]:
+        """The facts that are used at all."""
+        return self._by_fact.keys()
 
 
 def _in_level(level: Level) -> Iterator[FactUse]:

@@ -2,9 +2,11 @@
 
 import unittest
 
+from msgspec.structs import replace
+
 from mossy_bridge.language.fact_edits import add_fact, fact_of, merge_facts, remove_fact, set_fact, set_rewinding
-from mossy_bridge.language.fact_uses import uses_of_facts
-from mossy_bridge.model.edits.levels import CannotEdit
+from mossy_bridge.language.fact_uses import FactUses, uses_of_facts
+from mossy_bridge.model.edits.levels import CannotEdit, set_level
 from mossy_bridge.play.edit_impact import consequences
 from mossy_bridge.play.fact_lifetimes import becomes
 from mossy_bridge.reach.queries.first_gained import first_gained
@@ -27,6 +29,11 @@ def marsh():
     )
 
 
+def first_had(flow_):
+    survey = survey_flow(flow_)
+    return first_gained(survey, FactUses(survey.flow), survey.crossings)
+
+
 class Uses(unittest.TestCase):
     def test_every_change_and_question_is_found_where_it_stands(self):
         found = {(use.fact, use.use, use.at) for use in uses_of_facts(marsh())}
@@ -37,9 +44,22 @@ class Uses(unittest.TestCase):
         })  # fmt: skip
 
     def test_first_had_is_the_nearest_level_that_gives_it(self):
-        had = first_gained(survey_flow(marsh()))
+        had = first_had(marsh())
         self.assertEqual(had, {"key": "a", "rope": "never", "oil": "a", "tide": "b", "idle": "never"})
-        self.assertEqual(first_gained(survey_flow(set_fact(marsh(), "rope", initial=True)))["rope"], "from the start")
+        self.assertEqual(first_had(set_fact(marsh(), "rope", initial=True))["rope"], "from the start")
+
+    def test_uses_are_kept_where_levels_are_the_same(self):
+        before = marsh()
+        kept = FactUses(before)
+        for after in (set_level(before, "b", on_arrival=("gain rope",)), set_fact(before, "oil", high=9), replace(before, promises=()),
+                      replace(before, levels=before.levels[::-1]), replace(before, levels=before.levels[1:])):  # fmt: skip
+            kept, anew = FactUses(after, kept), FactUses(after)
+            for fact in ("key", "rope", "oil", "tide", "idle"):
+                told = [use for use in uses_of_facts(after) if use.fact == fact]
+                self.assertEqual((kept.of(fact), anew.of(fact)), (told, told))
+                self.assertEqual(fact in kept.facts(), bool(told))
+                for level in ("a", "b", "c", ""):
+                    self.assertEqual(list(kept.at(fact, level)), [use for use in told if use.level == level])
 
     def test_what_becomes_of_a_fact_hangs_on_its_lifetime_and_the_saving(self):
         f = marsh()

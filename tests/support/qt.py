@@ -195,7 +195,7 @@ class DeskCase(unittest.TestCase):
     def settle(self):
         """Waits for the survey of the present flow, with what its level files hold."""
         window = self.window
-        parts = (window.surveyor, window.reading, window.map)
+        parts = (window.surveyor, window.reading, window.map, window.facts)
         self.wait_until(lambda: not any(part.busy for part in parts), "the survey")
         QApplication.processEvents()
 

@@ -1,5 +1,7 @@
 """The face *Facts*: what the game remembers, level by level in strip order, and what becomes of it."""
 
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRectF, QSize, Qt
@@ -16,7 +18,8 @@ from mossy_bridge.desk.widgets.colours import Colours
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.plain_text import Label, plain
 from mossy_bridge.desk.widgets.theme import Look
-from mossy_bridge.language.fact_uses import FactUse, Use, uses_of_facts
+from mossy_bridge.desk.workers.background_task import BackgroundTask
+from mossy_bridge.language.fact_uses import FactUse, FactUses, Use
 from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.patterns import resolved
 from mossy_bridge.play.fact_lifetimes import MOMENTS, becomes
@@ -51,23 +54,38 @@ def paint_use(painter: QPainter, c: Colours, use: Use, centre: QPointF, r: float
         painter.drawLine(centre - QPointF(r * 0.4, 0), centre + QPointF(r * 0.4, 0))
 
 
+@dataclass(frozen=True)
+class FactsFound:
+    """What there is to say of the facts of a flow: where they are used, and where each can first be had, by its id."""
+
+    flow: Flow
+    uses: FactUses
+    had: Mapping[str, str]
+
+
+def found_of_facts(flow: Flow, survey: Survey | None, before: FactUses | None) -> FactsFound:
+    """All there is to say; where facts are first had only once it is known how near to the start levels are."""
+    uses = FactUses(flow, before)
+    crossings = survey.counted_crossings if survey else None
+    if survey is None or crossings is None:
+        return FactsFound(flow, uses, {})
+    surveyed = uses if survey.flow is flow else FactUses(survey.flow, uses)
+    return FactsFound(flow, uses, first_gained(survey, surveyed, crossings))
+
+
 class FactsTable(QAbstractTableModel):
     """Facts by levels, with a first column for where each can first be had."""
 
     def __init__(self) -> None:
         super().__init__()
         self.flow = Flow()
-        self._uses: dict[tuple[str, str], list[FactUse]] = {}
-        self._had: dict[str, str] = {}
+        self.found: FactsFound | None = None
+        """What was found last, of this flow or the one before."""
 
-    def show_flow(self, flow: Flow, survey: Survey | None) -> None:
-        """Shows another flow, or another survey of it."""
+    def show_flow(self, flow: Flow, found: FactsFound | None) -> None:
+        """Shows another flow, or what else was found of it."""
         self.beginResetModel()
-        self.flow = resolved(flow)
-        self._uses = {}
-        for use in uses_of_facts(self.flow):
-            self._uses.setdefault((use.fact, use.level), []).append(use)
-        self._had = first_gained(survey) if survey else {}
+        self.flow, self.found = flow, found
         self.endResetModel()
 
     def rowCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
@@ -76,16 +94,17 @@ class FactsTable(QAbstractTableModel):
     def columnCount(self, _: QModelIndex = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
         return len(self.flow.levels) + 1
 
-    def uses(self, index: QModelIndex) -> list[FactUse]:
+    def uses(self, index: QModelIndex) -> Sequence[FactUse]:
         """What a cell shows."""
-        if index.column() == 0:
-            return []
-        return self._uses.get((self.flow.facts[index.row()].id, self.flow.levels[index.column() - 1].id), [])
+        if index.column() == 0 or self.found is None:
+            return ()
+        return self.found.uses.at(self.flow.facts[index.row()].id, self.flow.levels[index.column() - 1].id)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         fact = self.flow.facts[index.row()]
         if index.column() == 0:
-            return self._had.get(fact.id, "…") if role == Qt.ItemDataRole.DisplayRole else None
+            had = self.found.had if self.found else {}
+            return had.get(fact.id, "…") if role == Qt.ItemDataRole.DisplayRole else None
         if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
             level = self.flow.levels[index.column() - 1]
             lines = [f"{WORDS[use.use]} at {use.at}: {use.text}" for use in self.uses(index)]
@@ -138,6 +157,8 @@ class FactsFace(QWidget):
         super().__init__()
         self._look, self._requests, self._selection = look, requests, selection
         self.table = FactsTable()
+        self._task = BackgroundTask(self)
+        self._task.done.connect(self._on_found)
         self.grid = Grid(look, self.table, "Facts", self._paint_cell, LEVEL_W, ROW_H)
         self.grid.setShowGrid(False)
         given(self.grid.verticalHeader()).setMinimumWidth(150)
@@ -169,8 +190,24 @@ class FactsFace(QWidget):
 
     def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
         """Shows another flow; the cell one was at stays."""
+        flow, survey = resolved(flow), result.survey if result else None
+        before = self.table.found
+        self._show(flow, before)
+        uses = before.uses if before else None
+        self._task.ask(lambda _: found_of_facts(flow, survey, uses))
+
+    @property
+    def busy(self) -> bool:
+        """Whether it is still being found out where facts are used."""
+        return self._task.busy
+
+    def _on_found(self, found: FactsFound) -> None:
+        if found.flow is self.table.flow:
+            self._show(found.flow, found)
+
+    def _show(self, flow: Flow, found: FactsFound | None) -> None:
         with self.grid.keeping_place():
-            self.table.show_flow(flow, result.survey if result else None)
+            self.table.show_flow(flow, found)
             self.grid.setColumnWidth(0, HAD_W)
         self._say(max(self.grid.currentIndex().row(), 0))
 
@@ -217,6 +254,7 @@ class FactsFace(QWidget):
             self.becoming.setText("")
             return
         fact = flow.facts[row]
-        self.fact.say(flow, fact)
+        found = self.table.found
+        self.fact.say(flow, fact, found.uses if found else None)
         told = zip(MOMENTS, becomes(flow, fact), strict=True)
         self.becoming.setText("What becomes of it:   " + "   ·   ".join(f"{moment}: {what}" for moment, what in told))

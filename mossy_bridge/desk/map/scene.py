@@ -2,7 +2,7 @@
 
 import re
 from collections import defaultdict
-from collections.abc import Callable, Generator, Iterable, Iterator
+from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypeVar, cast
 
@@ -195,17 +195,24 @@ class MapScene:
         if turned:
             self._card_keys.clear()
             self._bridge_keys.clear()
-        for name in [name for name in self.cards if name not in self.layout.cards]:
-            dirty.append(self.cards.pop(name).bounds)
-            self.seen_from_afar += 1
-            self._card_keys.pop(name, None)
-            self._index.lift(name)
-            for bridge in self._from.pop(name, []):
-                dirty += self._drop_bridge(bridge)
         yield dirty
+        yield from self._drop_cards([name for name in self.cards if name not in self.layout.cards])
         for placed in self.layout.cards.values():
             yield self._show_card(placed)
         yield from self._show_bridges_from(flow.levels)
+
+    def _drop_cards(self, names: Sequence[str]) -> Iterator[list[QRectF]]:
+        """Takes out some cards with the bridges that begin there."""
+        few = len(names) <= FEW
+        for name in names:
+            dirty = [self.cards.pop(name).bounds]
+            self.seen_from_afar += 1
+            self._card_keys.pop(name, None)
+            self._index.lift(name)
+            gone = [self._drop_bridge(bridge) for bridge in self._from.pop(name, [])]
+            yield [*dirty, *(rect for bridge in gone if bridge for rect in bridge.stretches())] if few else []
+        if not few:
+            yield [EVERYWHERE]
 
     def _show_grounds(self) -> list[QRectF]:
         before, self.grounds = self.grounds, grounds(self.layout, self._tints)
@@ -241,8 +248,8 @@ class MapScene:
             dirty: list[QRectF] = []
             found = {(level.id, c.exit, c.target): c for c in self._crossings_of(level, self._levels, leads)}
             for name in self._from.get(level.id, ()):
-                if name not in found:
-                    dirty += self._drop_bridge(name)
+                bridge = None if name in found else self._drop_bridge(name)
+                dirty += bridge.stretches() if bridge else []
             self._from[level.id] = list(found)
             for name, crossing in found.items():
                 verdict = verdicts.get((crossing.level, crossing.exit))
@@ -291,7 +298,7 @@ class MapScene:
             self._index.put(name, bridge.bounds)
             yield [rect for one in (old, bridge) if one for rect in (one.stretches() if few else [one.bounds])]
 
-    def _drop_bridge(self, name: BridgeName) -> list[QRectF]:
+    def _drop_bridge(self, name: BridgeName) -> Bridge | None:
         bridge = self.bridges.pop(name, None)
         self._bridge_keys.pop(name, None)
         self._drawn.pop(name, None)
@@ -299,7 +306,7 @@ class MapScene:
         self._routing.changed.discard(name)
         self._to[name[2]].pop(name, None)
         self._index.lift(name)
-        return bridge.stretches() if bridge else []
+        return bridge
 
     def bridges_at(self, level_ids: Iterable[str]) -> list[Bridge]:
         """The bridges from and to levels."""

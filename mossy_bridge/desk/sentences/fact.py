@@ -1,6 +1,6 @@
 """A fact as a sentence: its name, kind and bounds, how long it lasts, and what can be done with it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from functools import partial
 
 from mossy_bridge.desk.requests.requests import Requests
@@ -8,7 +8,7 @@ from mossy_bridge.desk.sentences.popups import Choice
 from mossy_bridge.desk.sentences.sentence import Sentence
 from mossy_bridge.desk.sentences.things import told
 from mossy_bridge.exchange.validation import field_problem
-from mossy_bridge.language.fact_uses import uses_of_facts
+from mossy_bridge.language.fact_uses import FactUse, FactUses
 from mossy_bridge.model.flow import Fact, Flow
 
 KINDS = (Choice("flag", "a flag"), Choice("count", "a count"), Choice("choice", "one of several values"))
@@ -26,6 +26,13 @@ def told_kind(fact: Fact) -> str:
     return f"{kind} · {fact.lifetime}{', goes back' if fact.rewinds else ''}"
 
 
+def told_uses(uses: Collection[FactUse]) -> str:
+    """In how many places a fact is changed and asked for."""
+    changed = sum(use.use != "asked" for use in uses)
+    places = f"{changed or 'no'} place{'' if changed == 1 else 's'}"
+    return f"changed in {places}, asked for in {len(uses) - changed or 'none'}"
+
+
 class FactSentence(Sentence):
     """Says a fact."""
 
@@ -40,8 +47,8 @@ class FactSentence(Sentence):
                   "a key, a tide, how much oil there is.")  # fmt: skip
         self.finish()
 
-    def say(self, flow: Flow, fact: Fact) -> None:
-        """Says another fact."""
+    def say(self, flow: Flow, fact: Fact, uses: FactUses | None) -> None:
+        """Says another fact; how often it is used as soon as that is known."""
         self.begin(flow)
         facts = self._requests.facts
         self.type_text("the name", fact.name or fact.id, fact.name, lambda t: facts.set(fact.id, "the name", name=t),
@@ -59,10 +66,7 @@ class FactSentence(Sentence):
             now = "back" if fact.rewinds else "kept"
             self.pick("what failing does to it", told(FAILING, now), FAILING, now,
                       lambda n: facts.set(fact.id, "what failing does to it", rewinds=n == "back"))  # fmt: skip
-        uses = [use for use in uses_of_facts(flow) if use.fact == fact.id]
-        changed = sum(use.use != "asked" for use in uses)
-        self.text(f"; changed in {changed or 'no'} place{'' if changed == 1 else 's'}, "
-                  f"asked for in {len(uses) - changed or 'none'}.")  # fmt: skip
+        self.text(f"; {told_uses(uses.of(fact.id))}." if uses else ".")
         others = [Choice(other.id, other.name or other.id) for other in flow.facts
                   if other.kind == fact.kind and other.id != fact.id]  # fmt: skip
         if others:
@@ -70,8 +74,7 @@ class FactSentence(Sentence):
         self.pick("what failing does to all facts", "When the player fails…", FAILING_FOR_ALL, "",
                   lambda n: facts.set_rewinding(n == "back"))  # fmt: skip
         self.toggle("remove the fact", "Remove it", lambda: facts.remove(fact.id))
-        used = {use.fact for use in uses_of_facts(flow)}
-        unused = sum(one.id not in used for one in flow.facts)
+        unused = sum(one.id not in uses.facts() for one in flow.facts) if uses else 0
         if unused:
             self.toggle("remove unused facts", f"Remove all {unused} unused", facts.remove_unused)
         self.finish()

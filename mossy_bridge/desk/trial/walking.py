@@ -68,7 +68,8 @@ class Walking(QObject):
 
     def begin(self, moves: Sequence[str] = ()) -> None:
         """Begins a walk at the start, and takes the moves."""
-        trial = begun(Rules(self._flow, resuming=True))
+        survey = self._survey()
+        trial = begun(Rules(self._flow, resuming=True, before=survey.rules if survey else None))
         if trial is None:
             self._person.tell("Trial walk", "The flow has no start yet: choose a level and make it the start.")
             return

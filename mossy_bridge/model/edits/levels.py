@@ -2,6 +2,7 @@
 nothing; what an edit does not touch is shared with the flow before."""
 
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from functools import partial
 from typing import Any
 
 from msgspec.structs import replace
@@ -29,8 +30,13 @@ def owner(flow: Flow, key: str) -> Level | None:
 def whole(flow: Flow, key: str) -> Level | None:
     """The same level with what it takes from its pattern filled in."""
     level = owner(flow, key)
-    pattern = owner(flow, PATTERN + level.pattern) if level and level.pattern else None
-    return resolved_level(level, pattern) if level and pattern else level
+    return filled_in(flow, level) if level else None
+
+
+def filled_in(flow: Flow, level: Level) -> Level:
+    """A level with what it takes from its pattern filled in."""
+    pattern = owner(flow, PATTERN + level.pattern) if level.pattern else None
+    return resolved_level(level, pattern) if pattern else level
 
 
 def existing(flow: Flow, key: str) -> Level:
@@ -43,48 +49,51 @@ def existing(flow: Flow, key: str) -> Level:
 
 def change_level(flow: Flow, key: str, change: Callable[[Level], Level]) -> Flow:
     """The flow with one level or pattern changed."""
-    level = existing(flow, key)
-    group = flow.patterns if key.startswith(PATTERN) else flow.levels
-    at = group.index(level)
-    levels = (*group[:at], change(level), *group[at + 1 :])
-    return replace(flow, patterns=levels) if key.startswith(PATTERN) else replace(flow, levels=levels)
+    return change_levels(flow, {key: change})
+
+
+def change_levels(flow: Flow, changes: Mapping[str, Callable[[Level], Level]]) -> Flow:
+    """The flow with some levels or patterns changed."""
+    levels, patterns = list(flow.levels), list(flow.patterns)
+    for key, change in changes.items():
+        level = existing(flow, key)
+        if key.startswith(PATTERN):
+            patterns[flow.patterns.index(level)] = change(level)
+        else:
+            levels[flow.place_of(key) or 0] = change(level)
+    if not any(key.startswith(PATTERN) for key in changes):
+        return replace(flow, levels=tuple(levels))
+    return replace(flow, levels=tuple(levels), patterns=tuple(patterns))
 
 
 def set_level(flow: Flow, level_id: str, **values: Any) -> Flow:
     """The flow with fields of a level set. A level with a pattern from now on sets them itself."""
-
-    def change(level: Level) -> Level:
-        own = level.set_here | set(values) if level.pattern else level.set_here
-        return replace(level, set_here=own, **values)
-
-    return change_level(flow, level_id, change)
+    return change_level(flow, level_id, partial(_set, values=values))
 
 
 def set_each(flow: Flow, values: Mapping[str, Mapping[str, Any]]) -> Flow:
     """The flow with fields of several levels set, each its own; those that it does not have are passed over."""
-
-    def changed(level: Level) -> Level:
-        own = values.get(level.id)
-        if own is None:
-            return level
-        return replace(level, set_here=level.set_here | set(own) if level.pattern else level.set_here, **own)
-
-    return replace(flow, levels=tuple(map(changed, flow.levels)))
+    return change_levels(flow, {key: partial(_set, values=own) for key, own in values.items() if owner(flow, key)})
 
 
 def set_levels(flow: Flow, level_ids: Collection[str], **values: Any) -> Flow:
     """The flow with the same fields set in several levels."""
-    for level_id in level_ids:
-        flow = set_level(flow, level_id, **values)
-    return flow
+    return change_levels(flow, dict.fromkeys(level_ids, partial(_set, values=values)))
+
+
+def _set(level: Level, values: Mapping[str, Any]) -> Level:
+    return replace(level, set_here=level.set_here | set(values) if level.pattern else level.set_here, **values)
 
 
 def change_thing(flow: Flow, level_id: str, group: str, thing_id: str, change: Callable[[Any], Any]) -> Flow:
     """The flow with one spawn, deed, exit, tile or zone of a level changed; ``group`` is the field's name.
     A thing that the level takes from its pattern becomes its own. What was to be looked at in a copy has been,
     once it is changed."""
-    level = existing(flow, level_id)
-    filled = whole(flow, level_id)
+    return change_level(flow, level_id, lambda level: _with_changed(flow, level, group, thing_id, change))
+
+
+def _with_changed(flow: Flow, level: Level, group: str, thing_id: str, change: Callable[[Any], Any]) -> Level:
+    filled = filled_in(flow, level)
     thing = next((item for item in getattr(filled, group) if item.id == thing_id), None)
     if thing is None:
         raise CannotEdit(f"{level.title} has no “{thing_id}” any more")
@@ -95,7 +104,7 @@ def change_thing(flow: Flow, level_id: str, group: str, thing_id: str, change: C
     else:
         things = (*own, changed)
     left = _left_to_look_at(level, f"{group.removesuffix('s')} {thing_id}")
-    return set_level(flow, level_id, **{group: things}, **left)
+    return _set(level, {group: things, **left})
 
 
 def looked_at(flow: Flow, level_id: str, part: str = "") -> Flow:
@@ -117,9 +126,16 @@ def set_exit(flow: Flow, level_id: str, exit_id: str, **values: Any) -> Flow:
 
 def set_exits(flow: Flow, places: Iterable[tuple[str, str]], **values: Any) -> Flow:
     """The flow with the same fields set in several exits, given as level and exit."""
+    exits: dict[str, list[str]] = {}
     for level_id, exit_id in places:
-        flow = set_exit(flow, level_id, exit_id, **values)
-    return flow
+        exits.setdefault(level_id, []).append(exit_id)
+
+    def change(level: Level, exit_ids: Iterable[str]) -> Level:
+        for exit_id in exit_ids:
+            level = _with_changed(flow, level, "exits", exit_id, lambda exit_: replace(exit_, **values))
+        return level
+
+    return change_levels(flow, {key: partial(change, exit_ids=exit_ids) for key, exit_ids in exits.items()})
 
 
 def connect(flow: Flow, level_id: str, exit_id: str, level: str, spawn: str = "") -> Flow:

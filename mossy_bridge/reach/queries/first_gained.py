@@ -1,23 +1,25 @@
 """Where each fact is first gained."""
 
-from mossy_bridge.language.fact_uses import uses_of_facts
+from collections.abc import Mapping
+
+from mossy_bridge.language.fact_uses import FactUses
 from mossy_bridge.reach.survey.result import Survey
 from mossy_bridge.reach.survey.verdicts import Answer
 
 
-def first_gained(survey: Survey) -> dict[str, str]:
-    """For each fact the title of the level nearest to the start in which it can be gained or turned; or in words that
-    it is there from the start, never, or not known."""
+def first_gained(survey: Survey, uses: FactUses, crossings: Mapping[str, int]) -> dict[str, str]:
+    """For each fact the title of the level nearest to the start, by ``crossings``, in which it can be gained or turned;
+    or in words that it is there from the start, never, or not known."""
     flow = survey.flow
     titles = {level.id: level.title for level in flow.levels}
     best: dict[str, tuple[int, str]] = {}
     unknown: set[str] = set()
-    for use in uses_of_facts(flow):
+    for use in (use for fact in uses.facts() for use in uses.of(fact)):
         if use.use not in ("gained", "turned"):
             continue
         answer = _happens(survey, use.at)
         if answer == "yes":
-            found = (survey.crossings.get(use.level, 0), titles[use.level])
+            found = (crossings.get(use.level, 0), titles[use.level])
             best[use.fact] = min(best.get(use.fact, found), found, key=lambda one: one[0])
         elif answer == "unknown":
             unknown.add(use.fact)

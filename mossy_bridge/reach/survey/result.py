@@ -212,6 +212,11 @@ class Survey(Answers):
         in a large flow that takes longer than the survey."""
         return self._counted(lambda: None)
 
+    @property
+    def counted_crossings(self) -> Mapping[str, int] | None:
+        """The same where they have been counted already, or need not be."""
+        return self.crossings if self.settled or "crossings" in self.__dict__ else None
+
     def count_crossings(self, check: Callable[[], None]) -> None:
         """Counts them beforehand. ``check`` is called now and then, and ends it by raising."""
         if "crossings" not in self.__dict__:

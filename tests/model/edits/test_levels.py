@@ -44,6 +44,26 @@ class Edits(unittest.TestCase):
         self.assertEqual((after.level("a").name, self.flow.level("a").name), ("Alpha", ""))
         self.assertIs(after.level("b"), self.flow.level("b"))
 
+    def test_several_are_changed_at_once_as_one_after_the_other(self):
+        based = {"pattern": "bank", "exits": [way("own", "b")]}
+        f = flow(play_level("a", way("x", "b"), way("y", "b"), unreviewed=["exit x"]), {"id": "c", **based},
+                 play_level("b", way("x", "a")), patterns=[{"id": "bank", "exits": [way("taken", "a")]}])  # fmt: skip
+        places = [("a", "x"), ("c", "taken"), ("pattern:bank", "taken"), ("a", "y"), ("c", "own")]
+        one_by_one = f
+        for level, exit_ in places:
+            one_by_one = edits.set_exit(one_by_one, level, exit_, fresh=True)
+        self.assertEqual(edits.set_exits(f, places, fresh=True), one_by_one)
+        self.assertEqual(one_by_one.level("a").unreviewed, ())
+        self.assertEqual([exit_.id for exit_ in one_by_one.level("c").exits], ["own", "taken"])
+        one_by_one = edits.set_level(edits.set_level(f, "c", name="n"), "b", name="n")
+        self.assertEqual(edits.set_levels(f, ["c", "b"], name="n"), one_by_one)
+        self.assertEqual(edits.set_each(f, {"c": {"name": "n"}, "gone": {"name": "m"}, "b": {"name": "n"}}), one_by_one)
+        for impossible in (
+            lambda: edits.set_levels(f, ["c", "gone"], name="n"),
+            lambda: edits.set_exits(f, [("b", "y")], fresh=True),
+        ):
+            self.assertRaises(edits.CannotEdit, impossible)
+
     def test_connecting_keeps_what_is_used_otherwise(self):
         otherwise = Destination(kind="end", ending="won")
         f = edits.set_exit(self.flow, "a", "x", to=Destination(kind="next", otherwise=otherwise))
