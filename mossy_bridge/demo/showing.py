@@ -68,6 +68,7 @@ class View(NamedTuple):
 
 def _facts(window: "Window") -> None:
     window.faces.turn_to(window.facts)
+    _wait_until(lambda: not window.facts.busy)
     window.facts.grid.setCurrentIndex(window.facts.table.index(1, 4))
 
 

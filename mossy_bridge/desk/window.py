@@ -320,7 +320,7 @@ class Window(QMainWindow):
 
     def _show_flow(self) -> None:
         """The flow on strip and map, with how each level stands."""
-        self.map.show_flow(self.document.flow, self.charted)
+        self.map.chart(self.document.flow, self.charted)
         standing = self.result.standing if self.result else Standing()
         self.strip.show_flow(resolved(self.document.flow), standing)
 
@@ -345,7 +345,7 @@ class Window(QMainWindow):
     def _on_charted(self, result: Appraisal) -> None:
         """Now the map may follow."""
         self.charted = result if result.flow is self.document.flow else result.for_flow(self.document.flow)
-        self.map.show_flow(self.document.flow, self.charted)
+        self.map.chart(self.document.flow, self.charted)
         self.outline.refresh()
         if self.faces.is_in_view(self.facts):  # which tells what is nearest to the start
             self.faces.show_result(self.charted)
@@ -353,7 +353,7 @@ class Window(QMainWindow):
     def _on_survey_failed(self, sentence: str) -> None:
         self.verdict.show_failure(sentence)
         if self.charted is None:
-            self.map.show_flow(self.document.flow, None, waits=False)
+            self.map.chart(self.document.flow, None, waits=False)
 
     def _on_selected(self) -> None:
         if owner(self.document.flow, self.selection.level_id):

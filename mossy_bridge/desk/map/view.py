@@ -120,7 +120,10 @@ class MapView(QWidget):
 
     # -- showing ---------------------------------------------------------------------------------------
 
-    def show_flow(self, flow: Flow, result: Appraisal | None, waits: bool = True) -> None:
+    def show_flow(self, flow: Flow, result: Appraisal | None) -> None:
+        """Nothing: the window charts it, in view or not, and not before it is counted how far levels are."""
+
+    def chart(self, flow: Flow, result: Appraisal | None, waits: bool = True) -> None:
         """Shows the flow, its patterns filled in, as far as the latest survey knows it. Before the first survey it
         ``waits``, and shows nothing; where none will come, all levels stand on the shelf."""
         if self._shown and self._shown[0] is flow and self._shown[1] is result and waits:

@@ -72,6 +72,7 @@ class Look(QObject):
         font.setPointSizeF(self._usual.pointSizeF() * self._percent / 100)
         if font != self._app.font():
             self._app.setFont(font)
+        self._app.setStyleSheet("")  # Qt needs a third of the time to dress widgets that wear nothing
         self._app.setPalette(_palette(self.colours))
         self._app.setStyleSheet(style_sheet(self.colours))
         self.changed.emit()

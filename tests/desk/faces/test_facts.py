@@ -17,6 +17,7 @@ class Facts(DeskCase):
         self.open_demo()
         self.key(self.window, Qt.Key.Key_2, ALT)
         self.assertTrue(self.window.faces.is_in_view(self.window.facts))
+        self.settle()
         self.face = self.window.facts
 
     def fact(self, name):
