@@ -1,7 +1,10 @@
 """The flow as it would be delivered: every test-only value replaced by the one it ships as."""
 
+import re
 from collections.abc import Iterable
 from typing import Any
+
+from msgspec.structs import replace
 
 from mossy_bridge.exchange.reading import CannotRead, flow_from_tree
 from mossy_bridge.exchange.writing import tree_of
@@ -11,6 +14,7 @@ from mossy_bridge.model.edits.upkeep import not_for_testing
 from mossy_bridge.model.flow import Flow, TrialSetting
 
 AS_DELIVERED = "trial_settings: as delivered, "
+_LEVEL = re.compile(r"^levels\[(\d+)\]")
 
 
 def delivered(flow: Flow) -> Flow:
@@ -59,14 +63,45 @@ def put_back(flow: Flow, at: str) -> Flow:
 
 
 def _shipped(flow: Flow, settings: Iterable[TrialSetting]) -> Flow:
-    tree = tree_of(flow)
+    """The flow with some values put in their places, by way of what reading makes of them; levels in which no value
+    stands are not read again."""
+    settings = [setting for setting in settings if place_exists(flow, setting.at)]
+    concerned = sorted({at for setting in settings for at in _levels_read_for(flow, setting.at.split("."))})
+    tree = tree_of(replace(flow, levels=tuple(flow.levels[at] for at in concerned)))
     for setting in settings:
-        if place_exists(flow, setting.at):
-            _put(tree, setting.at, setting.ships_as)
+        _put(tree, _by_id(flow, setting.at), setting.ships_as)
     try:
-        return flow_from_tree(tree)
+        read = flow_from_tree(tree)
     except CannotRead as error:
-        raise CannotRead([AS_DELIVERED + text for text in error.problems]) from error
+        problems = (_LEVEL.sub(lambda m: f"levels[{concerned[int(m[1])]}]", text) for text in error.problems)
+        raise CannotRead([AS_DELIVERED + text for text in problems]) from error
+    levels = read.levels
+    if len(concerned) < len(flow.levels):
+        again = dict(zip(concerned, read.levels, strict=True))
+        levels = tuple(again.get(at, level) for at, level in enumerate(flow.levels))
+    changed = {name: value for name in flow.__struct_fields__ if (value := getattr(read, name)) != getattr(flow, name)}
+    return replace(flow, **(changed | {"levels": levels}))
+
+
+def _levels_read_for(flow: Flow, place: list[str]) -> Iterable[int]:
+    """The numbers of the levels that a value at a place may break: its own, or all if it may be an id."""
+    if place[0] != "levels":
+        return ()
+    return range(len(flow.levels)) if len(place) < 3 or place[2] == "id" else [_number(flow, place[1])]
+
+
+def _by_id(flow: Flow, place: str) -> str:
+    """The place with its level named by the id, wherever it stands among those that are read."""
+    first, *rest = place.split(".")
+    if first != "levels" or not rest:
+        return place
+    return ".".join([first, flow.levels[_number(flow, rest[0])].id, *rest[1:]])
+
+
+def _number(flow: Flow, level: str) -> int:
+    """The number of a level that a place names by its id, or by its number."""
+    at = flow.place_of(level)
+    return int(level) if at is None else at
 
 
 def _put(tree: Any, place: str, value: Any) -> None:

@@ -20,8 +20,8 @@ from mossy_bridge.exchange.reading import LARGEST_FILE, CannotRead, flow_from_by
 from mossy_bridge.exchange.saving import TEMPORARY, CannotSave, backup_of, replace_file, save_flow
 from mossy_bridge.exchange.schema import flow_schema
 from mossy_bridge.exchange.shipping_values import delivered
-from mossy_bridge.exchange.writing import flow_text, json_text
-from mossy_bridge.model.flow import Fact, Flow, MapPlace
+from mossy_bridge.exchange.writing import flow_text, json_text, tree_of
+from mossy_bridge.model.flow import Fact, Flow, MapPlace, TrialSetting
 from tests.support.random_flows import flows
 
 WHOLE = """{
@@ -305,6 +305,54 @@ class Delivered(unittest.TestCase):
         with self.assertRaises(CannotRead) as caught:
             delivered(self.flow("walker.speed", "fast"))
         self.assertIn("walker.speed: expected a number", str(caught.exception))
+
+    def test_only_the_level_concerned_is_read_and_told_of_as_if_all_were(self):
+        whole = flow_from_tree(json.loads(WHOLE))
+        levels = tuple(replace(whole.level("slipway"), id=f"l{number}", code="") for number in range(5))
+        start = replace(whole, levels=(*levels, *whole.levels), trial_settings=())
+        for at, value in [
+            ("levels.l3.exits.gate.trigger.when", "has clapper"), ("levels.3.name", "Third"), ("levels.l2.name", 7),
+            ("levels.l2.exits.gate.completes", 3), ("levels.l4.id", "l1"), ("levels.l4.id", "l9"), ("levels.l4", {"id": "l9"}),
+            ("levels", []), ("levels", [{"id": "a"}, {"id": "a"}]), ("walker.speed", 3), ("levels.l1.opens", "has"), ("levels.gone.name", "x"),
+        ]:  # fmt: skip
+            with self.subTest(at, value=value):
+                found = _problems_or(lambda at=at, value=value: _with_value(start, at, value))
+                self.assertEqual(found, _problems_or(lambda at=at, value=value: _read_whole(start, at, value)))
+                if isinstance(found, Flow) and at not in ("levels", "levels.l4", "levels.l4.id"):
+                    kept = sum(one is other for one, other in zip(found.levels, start.levels, strict=True))
+                    self.assertEqual(kept, len(start.levels) - (at.startswith("levels.") and "gone" not in at))
+
+
+def _with_value(flow, at, value):
+    """The flow delivered with a value at a place."""
+    return replace(delivered(replace(flow, trial_settings=(TrialSetting(at=at, ships_as=value),))), trial_settings=())
+
+
+def _read_whole(flow, at, value):
+    """The same, all of it read anew."""
+    tree = here = tree_of(flow)
+    *way, last = at.split(".")
+    for step in way:
+        here = _inside(here, step) if isinstance(here, list) else here.get(step)
+    if isinstance(here, list):
+        here[here.index(_inside(here, last))] = value
+    elif here is not None:
+        here[last] = value
+    return flow_from_tree(tree)
+
+
+def _inside(parts, step):
+    """The part of a list of plain values with an id, or else with a number."""
+    named = [part for part in parts if part.get("id") == step]
+    return named[0] if named else parts[int(step)] if step.isdecimal() else None
+
+
+def _problems_or(made):
+    """A flow, or what is wrong with it."""
+    try:
+        return made()
+    except CannotRead as error:
+        return [problem.removeprefix("trial_settings: as delivered, ") for problem in error.problems]
 
 
 class Saving(unittest.TestCase):
