@@ -28,6 +28,8 @@ from mossy_bridge.model.flow import Flow, Level, Value
 from mossy_bridge.model.level_changes import differing_parts, level_changes
 from mossy_bridge.model.patterns import resolve_like
 
+MANY = 20
+"""Of more parts than this that have changed it is not asked what stood there before."""
 _NEVER = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]")
 _BREAKS = re.compile(f"[{LINE_BREAKS}]+")
 
@@ -125,7 +127,9 @@ class _Taking:
         stood = [
             named.get(getattr(part, "id", "")) or originals.get(getattr(part, "copied_from", "")) for part in new[here]
         ]
-        as_is |= _surely_as_read([part for part, other in zip(new[here], stood, strict=True) if other is None])
+        unknown = [part for part in new[here] if id(part) not in as_is]
+        few = [part for part, other in zip(new[here], stood, strict=True) if other is None]
+        as_is |= _surely_as_read(unknown if len(unknown) > MANY else few)
         taken = [
             part if id(part) in as_is else self.take(part, other, item, f"{at}[{index}]")
             for index, (part, other) in enumerate(zip(new[here], stood, strict=True), start=here.start)

@@ -2,6 +2,7 @@
 
 import sys
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 
 from platformdirs import user_cache_path
@@ -10,10 +11,12 @@ from PyQt6.QtCore import QProcess
 from mossy_bridge.desk.dialogs.person import Person
 from mossy_bridge.desk.session.document import Document
 from mossy_bridge.desk.session.naming import listed
+from mossy_bridge.desk.workers.background_task import done_beside
 from mossy_bridge.exchange.game.table import game_table, table_bytes
 from mossy_bridge.exchange.reading import CannotRead
 from mossy_bridge.exchange.saving import CannotSave, replace_file
 from mossy_bridge.exchange.shipping_values import delivered
+from mossy_bridge.model.flow import Flow
 from mossy_bridge.model.ids import id_from
 
 Start = Callable[[str, Sequence[str]], bool]
@@ -38,25 +41,33 @@ class StandInCommand:
 
     def play(self) -> None:
         """Writes the table that the stand-in reads, and starts it."""
+        table_file = self.log.with_name("table.json")
         try:
-            table = game_table(delivered(self._document.flow))
+            begins = done_beside(partial(_write_table, self._document.flow, table_file))
         except CannotRead as error:
             self._person.tell("Cannot be played", listed(error.problems))
             return
-        if table["start"]["level"] < 0:
+        except (OSError, CannotSave) as error:
+            self._person.tell("Cannot be played", str(error))
+            return
+        if not begins:
             words = (
                 "The game begins nowhere: choose its start on the face Game, a level that ships and has a spawn point."
             )
             self._person.tell("Cannot be played", words)
             return
-        table_file = self.log.with_name("table.json")
-        try:
-            table_file.parent.mkdir(parents=True, exist_ok=True)
-            replace_file(table_file, table_bytes(table), backup=False)
-        except (OSError, CannotSave) as error:
-            self._person.tell("Cannot be played", str(error))
-            return
         kept = ["--log", str(self.log), "--kept", str(self.log.with_suffix(".kept"))]
         told = ["-P", "-m", "mossy_bridge", "stand-in", str(table_file), *kept]
         if not self.start(sys.executable, told):
             self._person.tell("Cannot be played", "The stand-in could not be started.")
+
+
+def _write_table(flow: Flow, path: Path) -> bool:
+    """Writes the table of a flow as it ships; False, and nothing is written, where the game begins nowhere. Raises
+    ``CannotRead``, ``CannotSave`` and ``OSError``."""
+    table = game_table(delivered(flow))
+    if table["start"]["level"] < 0:
+        return False
+    path.parent.mkdir(parents=True, exist_ok=True)
+    replace_file(path, table_bytes(table), backup=False)
+    return True
