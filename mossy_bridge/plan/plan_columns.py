@@ -18,9 +18,10 @@ from mossy_bridge.model.flow import Exit, Level, Rect, Walker
 from mossy_bridge.plan.bodies import ROUNDING, body_at
 from mossy_bridge.plan.jumping import GRANTED
 
-MOST = 256
-"""A level with more combinations of a spawn point, an area and a solid than this is always named: its own plan is soon
-looked through, all these combinations of many such levels are not."""
+MOST, MOST_OF_ALL = 256, 3_000_000
+"""A level with more combinations of a spawn point, an area or another spawn point, and a solid than this is always
+named: its own plan is soon looked through, all these combinations of many such levels are not. Of a hundred thousand
+levels those with fewer are, so that all combinations together take no more room than a few hundred megabytes."""
 
 Numbers = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -171,9 +172,13 @@ class PlanColumns:
 
     def _named(self, places: Numbers) -> list[Level]:
         """The levels at some places, and those that are always named, in their order."""
-        named = np.array(self._sizes) > MOST
+        named = np.array(self._sizes) > self._most
         named[places] = True
         return [self.levels[at] for at in np.flatnonzero(named).tolist()]
+
+    @property
+    def _most(self) -> int:
+        return min(MOST, MOST_OF_ALL // max(1, len(self.levels)))
 
     @cached_property
     def _sizes(self) -> list[int]:
@@ -182,7 +187,7 @@ class PlanColumns:
     @cached_property
     def _drawn(self) -> list[tuple[int, Level]]:
         """The levels that are looked at in columns, with their places."""
-        return [(at, self.levels[at]) for at, size in enumerate(self._sizes) if 0 <= size <= MOST]
+        return [(at, self.levels[at]) for at, size in enumerate(self._sizes) if 0 <= size <= self._most]
 
     @cached_property
     def _rooms(self) -> tuple[Numbers, Boxes]:
@@ -228,10 +233,11 @@ class PlanColumns:
 
 
 def _combinations(level: Level) -> int:
-    """Of a spawn point, an exit and a solid each; -1 without a plan."""
+    """Of a spawn point, an exit or another spawn point, and a solid; -1 without a plan."""
     if level.plan is None:
         return -1
-    return max(1, len(level.spawns)) * max(1, len(level.exits)) * max(1, len(level.plan.solids))
+    spawns = len(level.spawns)
+    return max(1, spawns) * max(1, spawns, len(level.exits)) * max(1, len(level.plan.solids))
 
 
 def _with_area(level: Level) -> list[Exit]:

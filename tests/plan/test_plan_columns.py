@@ -2,8 +2,10 @@
 
 import unittest
 from random import Random
+from unittest import mock
 
 from mossy_bridge.model.flow import Exit, Level, Plan, Spawn, Trigger, Walker, Zone
+from mossy_bridge.plan import plan_columns
 from mossy_bridge.plan.bodies import body_at, overlap
 from mossy_bridge.plan.boxes import Stones, box
 from mossy_bridge.plan.free_space import plainly_joined
@@ -136,6 +138,15 @@ class OneLevel(unittest.TestCase):
     def test_a_crowded_one_is_always_named(self):
         crumbs = tuple((x / 32, 9, 1 / 64, 1) for x in range(MOST))
         self.assertEqual(self.named(self.level((0, 8, 12, 2), *crumbs)), set(QUESTIONS))
+        crowd = tuple((x / 16, 8) for x in range(32, 50))
+        self.assertEqual(self.named(self.level((0, 8, 12, 2), spawns=crowd)), set(QUESTIONS))
+
+    def test_of_very_many_only_the_plainest_are_looked_at_in_columns(self):
+        level = self.level((0, 8, 12, 2), *(((x, 9, 1, 1)) for x in range(12)))
+        self.assertEqual(self.named(level), set())
+        with mock.patch.object(plan_columns, "MOST_OF_ALL", 40):
+            self.assertEqual(self.named(level), set(QUESTIONS))
+            self.assertEqual(self.named(self.level((0, 8, 12, 2))), set())
 
     def test_without_plans_there_is_nothing_to_look_at(self):
         columns = PlanColumns((Level(id="title", kind="screen"), Level(id="void")), Walker(), y_down=True)
