@@ -52,7 +52,12 @@ class NearbyInspection(LocalInspection):
     written: Flow
     """The flow as it stands in its file, patterns not filled in. Repairs edit this one."""
     rules: Rules
-    links: LevelLinks
+    level_results: LevelResults
+
+    @property
+    def links(self) -> LevelLinks:
+        """Which levels name which."""
+        return self.level_results.links
 
     def naming(self, level: Level) -> list[Level]:
         """The levels that name a level, and itself, in their order."""
@@ -135,8 +140,8 @@ class Inspection:
 
     def nearby(self, levels: tuple[Level, ...]) -> NearbyInspection:
         """For checks that look at levels and those beside them."""
-        plans, rules, links = self._plans_of(levels), self.survey.rules, self.level_results.links
-        return NearbyInspection(self.flow, levels, plans, self.written, rules, links)
+        plans, rules = self._plans_of(levels), self.survey.rules
+        return NearbyInspection(self.flow, levels, plans, self.written, rules, self.level_results)
 
     def _plans_of(self, levels: tuple[Level, ...]) -> PlanColumns:
         """Those of some levels; most checks are asked about the same ones as the one before."""

@@ -33,8 +33,7 @@ class LevelResults:
         self._results: dict[str, dict[str, Any]] = {}
         """By name, then by level, what was worked out."""
         self._kept: dict[str, dict[str, Any]] = before._results if before else {}
-        self.links: LevelLinks = LevelLinks(self.flow, before.links if before else None)
-        """Which levels name which."""
+        self._links_before = before.links if before else None
         self._settings = {"level": _settings(self.flow), "beside": _all_but_levels(self.flow)}
         self._touched: dict[str, Collection[str] | None] = {"level": None, "beside": None}
         """The levels to look at anew, of each scope; None for all."""
@@ -46,6 +45,12 @@ class LevelResults:
                 if before._settings["beside"] == self._settings["beside"]:
                     gone = {level.id for level in changes.gone}
                     self._touched["beside"] = self._beside(changed | gone, before, changes.same_order)
+
+    @cached_property
+    def links(self) -> LevelLinks:
+        """Which levels name which; of a flow seen for the first time not before the checks for errors, which need not
+        know."""
+        return LevelLinks(self.flow, self._links_before)
 
     def _beside(self, changed: set[str], before: "LevelResults", same_order: bool) -> set[str] | None:
         """The levels of which something beside them may have changed; None where too much has."""
@@ -111,6 +116,7 @@ class LevelResults:
     def settled(self) -> "LevelResults":
         """The same, without what they were made from."""
         self._kept = {}
+        _, self._links_before = self.links, None
         return self
 
 
