@@ -5,7 +5,7 @@ Sentences make their blanks anew all the time, so that the order in which widget
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QScrollArea, QWidget
+from PyQt6.QtWidgets import QApplication, QScrollArea, QWidget
 
 from mossy_bridge.desk.widgets.scrolled import Scrolled
 
@@ -43,11 +43,9 @@ def _in_reading_order(band: QWidget) -> list[QWidget]:
 
 
 def _takes_keys(widget: QWidget) -> bool:
-    if not widget.isVisible() or not widget.isEnabled() or widget.focusProxy() is not None:
+    if not widget.focusPolicy().value & Qt.FocusPolicy.TabFocus.value:  # as of most
         return False
-    if isinstance(widget.parentWidget(), QAbstractScrollArea) and widget.focusPolicy() == Qt.FocusPolicy.NoFocus:
-        return False
-    return bool(widget.focusPolicy().value & Qt.FocusPolicy.TabFocus.value)
+    return widget.isVisible() and widget.isEnabled() and widget.focusProxy() is None
 
 
 def _place(widget: QWidget, band: QWidget) -> tuple[int, int]:

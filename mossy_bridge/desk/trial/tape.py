@@ -10,7 +10,7 @@ from mossy_bridge.desk.shell.faults import painting
 from mossy_bridge.desk.widgets.given import given
 from mossy_bridge.desk.widgets.theme import Look
 
-STEP, TALL = 126, 54
+LEFT, STEP, TALL = 12, 126, 54
 
 
 class _MoveLine(QWidget):
@@ -28,12 +28,13 @@ class _MoveLine(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(STEP * max(len(self.steps), 1) + 30, TALL)
 
-    def paintEvent(self, _: QPaintEvent | None) -> None:
-        c = self._look.colours
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        c, seen = self._look.colours, given(event).rect()
+        first, last = max(0, (seen.left() - LEFT) // STEP), max(0, (seen.right() - LEFT) // STEP)
         with painting(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            for place, (title, below) in enumerate(self.steps):
-                left = 12 + place * STEP
+            for place, (title, below) in enumerate(self.steps[first : last + 1], start=first):
+                left = LEFT + place * STEP
                 behind = place > self.at
                 painter.setPen(c.colour("dim" if behind else "ink"))
                 font = self._look.font(-1)
@@ -62,7 +63,7 @@ class _MoveLine(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         event = given(event)
-        self.chosen.emit(min(max(int((event.position().x() - 12) // STEP), 0), len(self.steps) - 1))
+        self.chosen.emit(min(max(int((event.position().x() - LEFT) // STEP), 0), len(self.steps) - 1))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         event = given(event)
@@ -88,7 +89,7 @@ class Tape(QScrollArea):
         self.setFixedHeight(TALL + 14)
         self._following = QTimer(self)
         self._following.setSingleShot(True)
-        self._following.timeout.connect(lambda: self.ensureVisible(12 + self.line.at * STEP + STEP // 2, 0, STEP, 0))
+        self._following.timeout.connect(lambda: self.ensureVisible(LEFT + self.line.at * STEP + STEP // 2, 0, STEP, 0))
         given(self.viewport()).setAutoFillBackground(False)
         self.line.setAutoFillBackground(False)
 
