@@ -53,6 +53,16 @@ class Structure(unittest.TestCase):
         self.check("exit-unconnected", f, "a.x")
         self.assertEqual(findings(f, "exit-unconnected")[0].repair.label, "Lead to b, the next level")
 
+    def test_what_an_exit_does_otherwise_counts_too(self):
+        for slug, otherwise, beside in (
+            ("destination-missing", {"level": "gone"}, []),
+            ("destination-not-shipped", {"level": "c"}, [play_level("c", ships=False)]),
+            ("spawn-missing", {"level": "b", "spawn": "gone"}, []),
+        ):
+            exit_ = {**way("x"), "to": {"level": "b", "otherwise": otherwise}}
+            f = flow(play_level("a", exit_), play_level("b", way("end", "won")), *beside)
+            self.assertEqual(found(f, slug), [("a.x",)], slug)
+
     def test_destination_missing(self):
         otherwise = {"kind": "next", "otherwise": {"kind": "end", "ending": "gone"}}
         f = flow(

@@ -4,6 +4,8 @@ import unittest
 from random import Random
 from unittest import mock
 
+from msgspec.structs import replace
+
 from mossy_bridge.model.flow import Exit, Level, Plan, Spawn, Trigger, Walker, Zone
 from mossy_bridge.plan import plan_columns
 from mossy_bridge.plan.bodies import body_at, overlap
@@ -134,6 +136,11 @@ class OneLevel(unittest.TestCase):
         ]
         for level, expected in cases:
             self.assertEqual(self.named(level), expected)
+
+    def test_one_with_zones_is_always_hard_to_reach(self):
+        level = replace(self.level((0, 8, 12, 2)), zones=(Zone(id="low"),))
+        self.assertEqual(self.named(level), {"area_hard_to_reach"})
+        self.assertEqual(PlanColumns((level,), Walker(), y_down=True).spawns_joined(), set())
 
     def test_a_crowded_one_is_always_named(self):
         crumbs = tuple((x / 32, 9, 1 / 64, 1) for x in range(MOST))

@@ -48,9 +48,13 @@ class WithinARectangle(unittest.TestCase):
 
     def test_a_bridge_looks_there_as_if_it_were_painted_whole(self):
         look, pick, painted = Look(make_application()), Random(4), 0
+        cases = [
+            (((10, 100), (390, 100)), QRectF(50, 101, 60, 40))
+        ]  # whose line lies beside the rectangle, but no rail
         for _ in range(60):
-            points = random_points(pick)
             rect = QRectF(pick.randrange(SIZE), pick.randrange(SIZE), pick.randrange(20, 200), pick.randrange(20, 200))
+            cases.append((random_points(pick), rect))
+        for points, rect in cases:
             pictures = []
             for within in (None, rect):
                 picture = QImage(SIZE, SIZE, QImage.Format.Format_RGB32)
