@@ -50,7 +50,8 @@ class LevelResults:
     def links(self) -> LevelLinks:
         """Which levels name which; of a flow seen for the first time not before the checks for errors, which need not
         know."""
-        return LevelLinks(self.flow, self._links_before)
+        before, self._links_before = self._links_before, None
+        return LevelLinks(self.flow, before)
 
     def _beside(self, changed: set[str], before: "LevelResults", same_order: bool) -> set[str] | None:
         """The levels of which something beside them may have changed; None where too much has."""
@@ -116,7 +117,6 @@ class LevelResults:
     def settled(self) -> "LevelResults":
         """The same, without what they were made from."""
         self._kept = {}
-        _, self._links_before = self.links, None
         return self
 
 

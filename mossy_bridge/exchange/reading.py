@@ -167,7 +167,7 @@ def _unambiguous(data: bytes) -> _Plain | None:
             tree["trial_settings"] = _whole(tree["trial_settings"])
     except (ValueError, OverflowError, RecursionError):
         return None  # what is wrong is said with more care
-    # In kept text spaces stand in strings only. What they part there is not counted, so that it is looked at with care.
+    # Where a text in it looks like a key but for a space, the counts differ, and it is looked at with care.
     return _Plain(tree, kept) if kept.count(b'":') == data.translate(None, _SPACES).count(b'":') else None
 
 

@@ -32,8 +32,7 @@ def uses_of_facts(flow: Flow) -> Iterator[FactUse]:
     """Every use of every fact, in strip order."""
     for level in flow.levels:
         yield from _in_level(level)
-    for promise in flow.promises:
-        yield from _asked("", promise.id, [promise.when])
+    yield from _in_promises(flow)
 
 
 class FactUses:
@@ -47,8 +46,8 @@ class FactUses:
             same = known is not None and known[0] is level
             self._in_levels[level.id] = known if known and same else (level, tuple(_in_level(level)))
         self._by_fact: dict[str, dict[str, list[FactUse]]] = {}
-        promised = (use for promise in flow.promises for use in _asked("", promise.id, [promise.when]))
-        for use in chain(chain.from_iterable(uses for _, uses in self._in_levels.values()), promised):
+        in_levels = chain.from_iterable(uses for _, uses in self._in_levels.values())
+        for use in chain(in_levels, _in_promises(flow)):
             self._by_fact.setdefault(use.fact, {}).setdefault(use.level, []).append(use)
 
     def of(self, fact: str) -> list[FactUse]:
@@ -62,6 +61,11 @@ class FactUses:
     def facts(self) -> Collection[str]:
         """The facts that are used at all."""
         return self._by_fact.keys()
+
+
+def _in_promises(flow: Flow) -> Iterator[FactUse]:
+    for promise in flow.promises:
+        yield from _asked("", promise.id, [promise.when])
 
 
 def _in_level(level: Level) -> Iterator[FactUse]:

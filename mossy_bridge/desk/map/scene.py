@@ -209,10 +209,7 @@ class MapScene:
             self.seen_from_afar += 1
             self._card_keys.pop(name, None)
             self._index.lift(name)
-            gone = [self._drop_bridge(bridge) for bridge in self._from.pop(name, [])]
-            yield [*dirty, *(rect for bridge in gone if bridge for rect in bridge.stretches())] if few else []
-        if not few:
-            yield [EVERYWHERE]
+            yield dirty + _rects([self._drop_bridge(bridge) for bridge in self._from.pop(name, [])], few)
 
     def _show_grounds(self) -> list[QRectF]:
         before, self.grounds = self.grounds, grounds(self.layout, self._tints)
@@ -248,8 +245,8 @@ class MapScene:
             dirty: list[QRectF] = []
             found = {(level.id, c.exit, c.target): c for c in self._crossings_of(level, self._levels, leads)}
             for name in self._from.get(level.id, ()):
-                bridge = None if name in found else self._drop_bridge(name)
-                dirty += bridge.stretches() if bridge else []
+                if name not in found:
+                    dirty += _rects([self._drop_bridge(name)], few=True)
             self._from[level.id] = list(found)
             for name, crossing in found.items():
                 verdict = verdicts.get((crossing.level, crossing.exit))
@@ -296,7 +293,7 @@ class MapScene:
             old = self.bridges.get(name)
             bridge = self.bridges[name] = self._bridge(name)
             self._index.put(name, bridge.bounds)
-            yield [rect for one in (old, bridge) if one for rect in (one.stretches() if few else [one.bounds])]
+            yield _rects([old, bridge], few)
 
     def _drop_bridge(self, name: BridgeName) -> Bridge | None:
         bridge = self.bridges.pop(name, None)
@@ -441,6 +438,11 @@ class MapScene:
     def bounds(self) -> QRectF:
         """All of the map."""
         return self.layout.bounds
+
+
+def _rects(bridges: Iterable[Bridge | None], few: bool) -> list[QRectF]:
+    """Where some bridges lie: of few the stretches, of many roughly, which is sooner told."""
+    return [rect for one in bridges if one for rect in (one.stretches() if few else [one.bounds])]
 
 
 def _in_parts(work: Generator[None, None, T]) -> Generator[list[QRectF], None, T]:

@@ -53,7 +53,7 @@ def change_level(flow: Flow, key: str, change: Callable[[Level], Level]) -> Flow
 
 
 def change_levels(flow: Flow, changes: Mapping[str, Callable[[Level], Level]]) -> Flow:
-    """The flow with some levels or patterns changed."""
+    """The flow with some levels or patterns changed, all in one pass. Raises :class:`CannotEdit` where one is gone."""
     levels, patterns = list(flow.levels), list(flow.patterns)
     for key, change in changes.items():
         level = existing(flow, key)

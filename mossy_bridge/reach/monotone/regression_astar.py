@@ -117,7 +117,7 @@ class RegressionAStar:
                 continue
             if subgoal in self.known_costs or (discrete == self._start and not bits & self.bits & ~self._begun):
                 goal = self._settle(subgoal, search.onward)
-                if self.greed == 1:  # no route costs less, so from what was expanded there is that much to go, at least
+                if self.greed == 1:  # no route costs less, so to what was expanded it costs at least the rest of that
                     least = self.known_costs[subgoal] + cost
                     for other, onward in closed:
                         self._raise_bound(other, least - onward)

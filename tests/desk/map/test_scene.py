@@ -2,6 +2,7 @@
 
 import time
 import unittest
+from itertools import islice
 from pathlib import Path
 from random import Random
 
@@ -10,7 +11,7 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 import mossy_bridge
 from mossy_bridge.appraisal.appraise import appraise, default_budget
-from mossy_bridge.desk.map.scene import CELL, Index, MapScene
+from mossy_bridge.desk.map.scene import CELL, FEW, Index, MapScene
 from mossy_bridge.desk.map.tiles import SIDE, Tiles
 from mossy_bridge.exchange.reading import read_flow
 from mossy_bridge.exchange.rereading import reread
@@ -19,6 +20,7 @@ from mossy_bridge.model.edits import order as ordering
 from mossy_bridge.model.edits.patterns import base_on, make_pattern
 from mossy_bridge.model.flow import Destination
 from mossy_bridge.model.patterns import resolved
+from tests.support.build import flow, play_level, way
 from tests.support.qt import make_application
 
 DEMO = Path(mossy_bridge.__file__).parent / "demo" / "tidewick_unfinished.mossy"
@@ -89,6 +91,27 @@ class Scenes(unittest.TestCase):
             anew = MapScene()
             anew.show(later, self.result)
             self.assertEqual(told(scene), told(anew), part)
+
+    def test_where_many_cards_and_bridges_were_is_told_however_often_it_is_begun(self):
+        """Whatever part of another flow is shown when it is begun again, all that has gone is told of."""
+        levels = [play_level(f"l{at}", way("on", f"l{at + 1}" if at < 2 * FEW else "won")) for at in range(2 * FEW + 1)]
+        many = flow(*levels)
+        for part in (0, 2, 30, FEW, 2 * FEW):
+            scene, dirty = MapScene(), []
+            scene.show(many, appraise(many, budget=default_budget(many)))
+            gone = [thing.bounds for thing in (*scene.cards.values(), *scene.bridges.values())]
+            self.assertGreater(len(gone), 3 * FEW)
+            for some in islice(scene.showing(self.flow, self.result), part):
+                dirty += some
+                list(scene.faraway(QRectF(-1e4, -1e4, 2e4, 2e4)))  # as it is painted meanwhile
+            dirty += scene.show(self.flow, self.result)
+            anew = MapScene()
+            anew.show(self.flow, self.result)
+            self.assertEqual(told(scene), told(anew), part)
+            self.assertTrue(all(any(rect.contains(one) for rect in dirty) for one in gone), part)
+            seen = [sum(len(points) for group in s.faraway(QRectF(-1e4, -1e4, 2e4, 2e4)) for points in group.points.values())
+                    for s in (scene, anew)]  # fmt: skip
+            self.assertEqual(seen[0], seen[1], part)
 
     def test_an_edit_of_one_level_touches_little(self):
         scene = MapScene()
